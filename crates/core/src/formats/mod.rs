@@ -1,0 +1,7 @@
+//! Open formats: from bytes to values and back. No file is touched here.
+
+pub mod days;
+pub mod release_markdown;
+pub mod stories_csv;
+pub mod table;
+pub mod workspace;

@@ -1,0 +1,230 @@
+//! Tables of separated values (RFC 4180 and what programs make of it): any usual separator and
+//! encoding, quoted line breaks, ragged rows.
+
+use encoding_rs::{Encoding, UTF_8, UTF_16BE, UTF_16LE, WINDOWS_1252};
+use serde::{Deserialize, Serialize};
+
+/// A row as the table holds it.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Row {
+    /// Its number as a spreadsheet shows it: the headings are row 1.
+    pub number: usize,
+    /// One cell for each column.
+    pub cells: Vec<String>,
+}
+
+/// What could not be taken, and why.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct BadRow {
+    /// The row's number as a spreadsheet shows it.
+    pub row: usize,
+    /// In words.
+    pub reason: String,
+}
+
+/// A table that was read.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Table {
+    /// Its headings, trimmed; an empty one is named after its place.
+    pub columns: Vec<String>,
+    /// Its rows without the empty ones.
+    pub rows: Vec<Row>,
+    /// Rows that cannot be used.
+    pub bad: Vec<BadRow>,
+    /// The name of the encoding.
+    pub encoding: &'static str,
+    /// What separates the cells.
+    pub separator: char,
+}
+
+/// The most columns that a table may have.
+pub const MOST_COLUMNS: usize = 500;
+
+/// Reads a table from bytes.
+///
+/// The encoding follows from a byte order mark; without one it is UTF-8 where that is valid, UTF-16
+/// where every other byte is zero, else Windows-1252. The separator is the one among `, ; tab |`
+/// that most evenly divides the first rows. Linear in the number of bytes.
+///
+/// # Errors
+/// In words, where the bytes are no text, hold no headings, or more than [`MOST_COLUMNS`] columns.
+pub fn read(bytes: &[u8]) -> Result<Table, String> {
+    let (text, encoding) = decode(bytes)?;
+    let separator = separator_of(&text);
+    let mut reader = csv::ReaderBuilder::new()
+        .delimiter(separator as u8)
+        .flexible(true)
+        .has_headers(false)
+        .from_reader(text.as_bytes());
+    let mut records = reader.records().enumerate();
+    let columns = match records.next() {
+        Some((_, Ok(record))) => headings(&record),
+        _ => return Err("The file is empty. It needs a row of headings and one row for each item.".into()),
+    };
+    if columns.len() > MOST_COLUMNS {
+        return Err(format!("The file has {} columns; at most {MOST_COLUMNS} can be read.", columns.len()));
+    }
+    let (mut rows, mut bad) = (Vec::new(), Vec::new());
+    for (at, record) in records {
+        let number = at + 1;
+        match record {
+            Ok(record) => match row_of(number, &record, columns.len()) {
+                Ok(row) => rows.push(row),
+                Err(row) => bad.push(row),
+            },
+            Err(fault) => bad.push(BadRow { row: number, reason: format!("cannot be read: {fault}") }),
+        }
+    }
+    Ok(Table { columns, rows, bad, encoding, separator })
+}
+
+fn headings(record: &csv::StringRecord) -> Vec<String> {
+    record
+        .iter()
+        .enumerate()
+        .map(|(at, cell)| match cell.trim() {
+            "" => format!("column {}", at + 1),
+            name => name.to_owned(),
+        })
+        .collect()
+}
+
+fn row_of(number: usize, record: &csv::StringRecord, width: usize) -> Result<Row, BadRow> {
+    if record.iter().all(|cell| cell.trim().is_empty()) {
+        return Err(BadRow { row: number, reason: "is empty".into() });
+    }
+    if record.iter().skip(width).any(|cell| !cell.trim().is_empty()) {
+        let reason =
+            format!("has {} cells where the headings have {width}; a quotation mark may be missing", record.len());
+        return Err(BadRow { row: number, reason });
+    }
+    let mut cells: Vec<String> = record.iter().take(width).map(str::to_owned).collect();
+    cells.resize(width, String::new());
+    Ok(Row { number, cells })
+}
+
+fn decode(bytes: &[u8]) -> Result<(String, &'static str), String> {
+    if bytes.is_empty() {
+        return Err("The file is empty. It needs a row of headings and one row for each item.".into());
+    }
+    let encoding = encoding_of(bytes);
+    let (text, used, _) = encoding.decode(bytes);
+    let strange = text.chars().take(100_000).filter(|c| c.is_control() && !matches!(c, '\t' | '\n' | '\r')).count();
+    if strange > 0 {
+        return Err(
+            "This is no table of text: it holds bytes that no text has. Save it as CSV and choose that file.".into()
+        );
+    }
+    Ok((text.into_owned(), used.name()))
+}
+
+fn encoding_of(bytes: &[u8]) -> &'static Encoding {
+    if let Some((encoding, _)) = Encoding::for_bom(bytes) {
+        return encoding;
+    }
+    let head = &bytes[..bytes.len().min(400)];
+    let zeros = |offset: usize| head.iter().skip(offset).step_by(2).filter(|b| **b == 0).count();
+    let many = head.len() / 3;
+    if head.len() >= 4 && zeros(1) > many && zeros(0) == 0 {
+        return UTF_16LE;
+    }
+    if head.len() >= 4 && zeros(0) > many && zeros(1) == 0 {
+        return UTF_16BE;
+    }
+    if std::str::from_utf8(bytes).is_ok() { UTF_8 } else { WINDOWS_1252 }
+}
+
+/// So many records decide about the separator.
+const SAMPLE: usize = 20;
+
+fn separator_of(text: &str) -> char {
+    let score = |separator: char| {
+        let mut reader = csv::ReaderBuilder::new()
+            .delimiter(separator as u8)
+            .flexible(true)
+            .has_headers(false)
+            .from_reader(text.as_bytes());
+        let widths: Vec<usize> = reader.records().take(SAMPLE).map_while(Result::ok).map(|r| r.len()).collect();
+        let Some(first) = widths.first().copied().filter(|width| *width > 1) else { return 0 };
+        widths.iter().filter(|width| **width == first).count() * 1_000 + first.min(100)
+    };
+    // On a tie the earlier one wins: max_by_key keeps the last, so the order is turned round.
+    ['|', '\t', ';', ','].into_iter().max_by_key(|separator| score(*separator)).unwrap_or(',')
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn cells(table: &Table) -> Vec<Vec<&str>> {
+        table.rows.iter().map(|row| row.cells.iter().map(String::as_str).collect()).collect()
+    }
+
+    #[test]
+    fn separators_and_quotes() {
+        for separator in [",", ";", "\t", "|"] {
+            let text = format!("text{separator}who\n\"one{separator} two\nthree\"{separator}Ann\nplain{separator}Bo\n");
+            let table = read(text.as_bytes()).unwrap();
+            assert_eq!(table.separator.to_string(), separator);
+            assert_eq!(cells(&table)[0], [format!("one{separator} two\nthree").as_str(), "Ann"]);
+        }
+    }
+
+    #[test]
+    fn encodings() {
+        let text = "text;who\nFähre fällt aus – schade;Zoë\n";
+        let utf16 = |mark: &[u8], unit: fn(u16) -> [u8; 2]| {
+            mark.iter().copied().chain(text.encode_utf16().flat_map(unit)).collect::<Vec<u8>>()
+        };
+        let marked: Vec<u8> = b"\xEF\xBB\xBF".iter().copied().chain(text.bytes()).collect();
+        for (bytes, name) in [
+            (text.as_bytes().to_vec(), "UTF-8"),
+            (marked, "UTF-8"),
+            (utf16(b"\xFF\xFE", u16::to_le_bytes), "UTF-16LE"),
+            (utf16(b"\xFE\xFF", u16::to_be_bytes), "UTF-16BE"),
+            (utf16(b"", u16::to_le_bytes), "UTF-16LE"),
+            (WINDOWS_1252.encode(text).0.into_owned(), "windows-1252"),
+        ] {
+            let table = read(&bytes).unwrap();
+            assert_eq!(table.encoding, name);
+            assert_eq!(table.columns, ["text", "who"], "{name}");
+            assert_eq!(cells(&table), [["Fähre fällt aus – schade", "Zoë"]], "{name}");
+        }
+    }
+
+    #[test]
+    fn empty_and_ragged_rows_are_named_and_the_rest_is_kept() {
+        let table = read(b"text,who\none,Ann\n,\nshort\na,b,c\n").unwrap();
+        assert_eq!(cells(&table), [vec!["one", "Ann"], vec!["short", ""]]);
+        assert_eq!(table.bad.iter().map(|b| b.row).collect::<Vec<_>>(), [3, 5]);
+        assert!(table.bad[1].reason.contains("quotation mark"));
+    }
+
+    #[test]
+    fn what_is_no_text_is_refused_in_words() {
+        let mut picture = b"\x89PNG\r\n\x1a\n".to_vec();
+        picture.extend((0..=255).cycle().take(4_000));
+        assert!(read(&picture).unwrap_err().contains("no table of text"));
+        assert!(read(b"").unwrap_err().contains("empty"));
+    }
+
+    proptest! {
+        #[test]
+        fn what_a_writer_wrote_is_read_back(rows in prop::collection::vec(prop::collection::vec("[ -~äß\n]{0,12}x", 3), 1..20)) {
+            let mut writer = csv::Writer::from_writer(Vec::new());
+            writer.write_record(["a", "b", "c"]).unwrap();
+            for row in &rows {
+                writer.write_record(row).unwrap();
+            }
+            let table = read(&writer.into_inner().unwrap()).unwrap();
+            prop_assert_eq!(cells(&table), rows.iter().map(|r| r.iter().map(String::as_str).collect::<Vec<_>>()).collect::<Vec<_>>());
+        }
+
+        #[test]
+        fn no_bytes_make_it_panic(bytes in prop::collection::vec(any::<u8>(), 0..400)) {
+            let _ = read(&bytes);
+        }
+    }
+}

@@ -1,0 +1,105 @@
+//! An item becomes excerpts.
+
+use super::{FeedbackKind, kind_of, sentiment_of};
+use crate::text::{Span, clauses, sentences, words};
+
+/// What was read in one span of an item.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Reading {
+    /// Where it stands in the item's text.
+    pub span: Span,
+    /// What it is.
+    pub kind: FeedbackKind,
+    /// Worst −1 to best +1.
+    pub sentiment: f64,
+}
+
+/// At most so many excerpts of one item; what comes after stays readable in the item.
+pub const MOST_EXCERPTS: usize = 400;
+
+/// Words that say nothing by themselves, however many of them stand in a row.
+const EMPTY: [&str; 24] = [
+    "hi",
+    "hello",
+    "dear",
+    "hey",
+    "thanks",
+    "thank",
+    "you",
+    "regards",
+    "kind",
+    "best",
+    "cheers",
+    "ok",
+    "okay",
+    "yes",
+    "no",
+    "the",
+    "a",
+    "and",
+    "well",
+    "so",
+    "anyway",
+    "team",
+    "all",
+    "sincerely",
+];
+
+/// Reads an item: its sentences, split where they turn, each with a kind and a sentiment.
+///
+/// What says nothing (a greeting, a sign-off) is left out, unless it is all there is: an item with
+/// any words has at least one excerpt. Linear in the length of the text.
+#[must_use]
+pub fn read_item(text: &str) -> Vec<Reading> {
+    let spans: Vec<Span> = sentences(text)
+        .into_iter()
+        .flat_map(|span| span.of(text).map_or_else(Vec::new, |sentence| clauses(sentence, span.from)))
+        .take(MOST_EXCERPTS)
+        .collect();
+    let telling: Vec<Span> = spans.iter().copied().filter(|span| span.of(text).is_some_and(says_something)).collect();
+    let chosen = if telling.is_empty() { spans.into_iter().take(1).collect() } else { telling };
+    chosen.into_iter().filter_map(|span| span.of(text).map(|part| read_part(span, part))).collect()
+}
+
+fn read_part(span: Span, part: &str) -> Reading {
+    let sentiment = sentiment_of(part);
+    Reading { span, kind: kind_of(part, sentiment), sentiment }
+}
+
+fn says_something(part: &str) -> bool {
+    words(part).iter().any(|word| word.chars().any(char::is_alphabetic) && !EMPTY.contains(&word.as_str()))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    fn parts(text: &str) -> Vec<(&str, FeedbackKind)> {
+        read_item(text).iter().map(|r| (r.span.of(text).unwrap(), r.kind)).collect()
+    }
+
+    #[test]
+    fn an_item_is_split_into_what_it_says() {
+        let text =
+            "Hi team! The crew is lovely, but the app never tells me when a boat is off. Please add a warning. Thanks.";
+        assert_eq!(
+            parts(text),
+            [
+                ("The crew is lovely,", FeedbackKind::Praise),
+                ("but the app never tells me when a boat is off.", FeedbackKind::Defect),
+                ("Please add a warning.", FeedbackKind::Request),
+            ]
+        );
+    }
+
+    #[test]
+    fn an_item_with_any_words_has_an_excerpt() {
+        assert_eq!(parts("Thanks.").len(), 1);
+        assert_eq!(parts("🤷 !!").len(), 0);
+    }
+
+    #[test]
+    fn an_endless_item_is_bounded() {
+        assert_eq!(read_item(&"It broke again. ".repeat(5_000)).len(), MOST_EXCERPTS);
+    }
+}

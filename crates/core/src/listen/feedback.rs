@@ -1,0 +1,171 @@
+//! The records of this stage.
+
+use serde::{Deserialize, Serialize};
+
+use crate::things::{AccountId, ExcerptId, FindingId, ItemId, PersonId, ProductId, SourceId};
+
+/// What an excerpt is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum FeedbackKind {
+    /// They wish for something.
+    Request,
+    /// It does not work as it should.
+    Defect,
+    /// It works, but is hard to use.
+    Friction,
+    /// They ask how.
+    HelpNeeded,
+    /// They like it.
+    Praise,
+    /// What they do.
+    Habit,
+    /// Why they stop.
+    Leaving,
+}
+
+impl FeedbackKind {
+    /// The names in the store and the API.
+    #[must_use]
+    pub fn names() -> Vec<&'static str> {
+        vec!["request", "defect", "friction", "help_needed", "praise", "habit", "leaving"]
+    }
+}
+
+/// Where words came from.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Source {
+    /// Its number.
+    pub id: SourceId,
+    /// Its revision.
+    pub rev: i64,
+    /// The product that it speaks about.
+    pub product_id: ProductId,
+    /// What people call it, usually the file's name.
+    pub name: String,
+    /// The day it was brought in.
+    pub brought_on: String,
+}
+
+/// The organisation that a person belongs to.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Account {
+    /// Its number.
+    pub id: AccountId,
+    /// Its revision.
+    pub rev: i64,
+    /// Its name, unique in the workspace.
+    pub name: String,
+    /// What sort of customer it is.
+    pub segment: Option<String>,
+    /// Whole units of the workspace's currency a year.
+    pub yearly_revenue: Option<i64>,
+}
+
+/// Somebody who said something.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Person {
+    /// Its number.
+    pub id: PersonId,
+    /// Its revision.
+    pub rev: i64,
+    /// The name as it came in.
+    pub name: String,
+    /// Where the person belongs.
+    pub account_id: Option<AccountId>,
+}
+
+/// One thing that somebody gave us.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct FeedbackItem {
+    /// Its number.
+    pub id: ItemId,
+    /// Its revision.
+    pub rev: i64,
+    /// The product that it speaks about.
+    pub product_id: ProductId,
+    /// Where it came from.
+    pub source_id: SourceId,
+    /// The words, as they came.
+    pub text: String,
+    /// The day it was said, `YYYY-MM-DD`.
+    pub said_on: Option<String>,
+    /// Who said it.
+    pub person_id: Option<PersonId>,
+    /// The account that it was said for.
+    pub account_id: Option<AccountId>,
+    /// The rating that came with it, on the source's own scale.
+    pub rating: Option<f64>,
+    /// The columns that were not mapped, as a JSON object in text.
+    pub extra: Option<String>,
+    /// What tells it from its duplicates.
+    pub digest: String,
+}
+
+/// A span of an item's text that says one thing.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Excerpt {
+    /// Its number.
+    pub id: ExcerptId,
+    /// Its revision.
+    pub rev: i64,
+    /// The item whose words these are.
+    pub item_id: ItemId,
+    /// First character of the span.
+    pub from_char: u32,
+    /// The character after the last.
+    pub to_char: u32,
+    /// What it is.
+    pub kind: FeedbackKind,
+    /// Worst −1 to best +1.
+    pub sentiment: f64,
+}
+
+/// Excerpts that mean the same, under one sentence.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Finding {
+    /// Its number.
+    pub id: FindingId,
+    /// Its revision.
+    pub rev: i64,
+    /// The product that it speaks about.
+    pub product_id: ProductId,
+    /// A sentence that a person could say aloud.
+    pub title: String,
+    /// What else is to be known.
+    pub note: Option<String>,
+}
+
+/// Who stands behind some words: the parts that roll-ups count.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct WhoSaid {
+    /// The item that holds the words.
+    pub item_id: ItemId,
+    /// The person, where known.
+    pub person_id: Option<PersonId>,
+    /// The account, where known.
+    pub account_id: Option<AccountId>,
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_kind_is_listed_by_the_name_it_is_stored_under() {
+        let kinds: Vec<FeedbackKind> = FeedbackKind::names()
+            .into_iter()
+            .map(|name| serde_json::from_value(serde_json::Value::from(name)).unwrap())
+            .collect();
+        assert_eq!(kinds.len(), 7);
+        assert_eq!(kinds[3], FeedbackKind::HelpNeeded);
+    }
+}

@@ -1,0 +1,60 @@
+//! Plan: releases, progress, and dependencies that cannot be kept.
+
+mod cycle;
+mod order;
+mod progress;
+
+use serde::{Deserialize, Serialize};
+
+pub use cycle::would_close;
+pub use order::{NeedsFirst, needs_first, release_order};
+pub use progress::{Progress, progress};
+
+use crate::things::{ProductId, ReleaseId};
+
+/// Where a release stands.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum ReleaseState {
+    /// Meant.
+    Planned,
+    /// Being built.
+    UnderWay,
+    /// Out.
+    Released,
+}
+
+impl ReleaseState {
+    /// The name in the store and the API.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            ReleaseState::Planned => "planned",
+            ReleaseState::UnderWay => "under_way",
+            ReleaseState::Released => "released",
+        }
+    }
+}
+
+/// What goes out together.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Release {
+    /// Its number.
+    pub id: ReleaseId,
+    /// Its revision.
+    pub rev: i64,
+    /// The product that it belongs to.
+    pub product_id: ProductId,
+    /// Its name.
+    pub title: String,
+    /// The day that work begins, `YYYY-MM-DD`.
+    pub starts_on: Option<String>,
+    /// The day that it goes out, `YYYY-MM-DD`.
+    pub ends_on: Option<String>,
+    /// The points that fit.
+    pub capacity: Option<f64>,
+    /// Where it stands.
+    pub state: ReleaseState,
+}

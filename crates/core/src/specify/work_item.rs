@@ -1,0 +1,185 @@
+//! The records of this stage.
+
+use serde::{Deserialize, Serialize};
+
+use crate::things::{Level, ProductId, ReleaseId, StepId, TeamColumnId, TeamId, WorkItemId};
+
+/// How much a story matters.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Moscow {
+    /// Without it the rest is worth nothing.
+    Must,
+    /// It hurts to leave it out.
+    Should,
+    /// If there is room.
+    Could,
+    /// Not this time.
+    Wont,
+}
+
+impl Moscow {
+    /// The names in the store and the API.
+    #[must_use]
+    pub fn names() -> Vec<&'static str> {
+        vec!["must", "should", "could", "wont"]
+    }
+}
+
+/// Where a story stands. Whether a draft is ready follows from the ready check and is not kept.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum StoryState {
+    /// Being written.
+    Draft,
+    /// In a team's queue.
+    HandedOver,
+    /// Somebody builds it.
+    InBuild,
+    /// Somebody looks whether it does what it should.
+    InCheck,
+    /// It does.
+    Done,
+}
+
+impl StoryState {
+    /// The name in the store and the API.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            StoryState::Draft => "draft",
+            StoryState::HandedOver => "handed_over",
+            StoryState::InBuild => "in_build",
+            StoryState::InCheck => "in_check",
+            StoryState::Done => "done",
+        }
+    }
+
+    /// The word for people.
+    #[must_use]
+    pub fn words(self) -> String {
+        self.name().replace('_', " ")
+    }
+}
+
+/// An epic or a story. What only a story has is empty on an epic.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct WorkItem {
+    /// Its number, unique among all levels.
+    pub id: WorkItemId,
+    /// Its revision.
+    pub rev: i64,
+    /// The product that it is for.
+    pub product_id: ProductId,
+    /// Epic or story.
+    pub level: Level,
+    /// The epic of a story.
+    pub parent_id: Option<WorkItemId>,
+    /// Its place among its like, ascending.
+    pub position: f64,
+    /// The thing in a few words.
+    pub title: String,
+    /// "As a …"
+    pub as_a: Option<String>,
+    /// "I want …"
+    pub i_want: Option<String>,
+    /// "so that …"
+    pub so_that: Option<String>,
+    /// Story points.
+    pub points: Option<f64>,
+    /// How much it matters.
+    pub moscow: Option<Moscow>,
+    /// What else is to be known, as markdown.
+    pub note: Option<String>,
+    /// Where it stands.
+    pub state: StoryState,
+    /// The team that it was handed to.
+    pub team_id: Option<TeamId>,
+    /// The column of that team's queue.
+    pub column_id: Option<TeamColumnId>,
+    /// The slice of the map that it lies in.
+    pub release_id: Option<ReleaseId>,
+    /// The step that it hangs below.
+    pub step_id: Option<StepId>,
+    /// Its place in its cell of the map, ascending.
+    pub map_position: f64,
+}
+
+impl WorkItem {
+    /// The short reference, such as S14.
+    #[must_use]
+    pub fn reference(&self) -> String {
+        format!("{}{}", self.level.letter(), self.id.0)
+    }
+}
+
+/// What must be so for a story to be done.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Criterion {
+    /// Its number.
+    pub id: i64,
+    /// Its revision.
+    pub rev: i64,
+    /// The story.
+    pub story_id: WorkItemId,
+    /// Its place, ascending.
+    pub position: f64,
+    /// "Given … when … then …", or a plain line.
+    pub words: String,
+}
+
+/// The sentence of a story from its three parts, with what is missing left out.
+/// "As a commuter I want to be warned, so that I can stay." Nothing where all parts are missing.
+#[must_use]
+pub fn story_sentence(story: &WorkItem) -> Option<String> {
+    let part = |lead: &str, text: &Option<String>| text.as_ref().map(|text| format!("{lead} {text}"));
+    let want: Vec<String> = [part("As a", &story.as_a), part("I want", &story.i_want)].into_iter().flatten().collect();
+    let parts: Vec<String> =
+        [(!want.is_empty()).then(|| want.join(" ")), part("so that", &story.so_that)].into_iter().flatten().collect();
+    (!parts.is_empty()).then(|| format!("{}.", parts.join(", ").trim_end_matches('.')))
+}
+
+#[cfg(test)]
+pub(crate) mod tests {
+    use super::*;
+
+    /// A story of this number with nothing filled in.
+    pub(crate) fn story(id: i64) -> WorkItem {
+        WorkItem {
+            id: WorkItemId(id),
+            rev: 1,
+            product_id: ProductId(1),
+            level: Level::Story,
+            parent_id: None,
+            position: 1.0,
+            title: format!("Story {id}"),
+            as_a: None,
+            i_want: None,
+            so_that: None,
+            points: None,
+            moscow: None,
+            note: None,
+            state: StoryState::Draft,
+            team_id: None,
+            column_id: None,
+            release_id: None,
+            step_id: None,
+            map_position: 1.0,
+        }
+    }
+
+    #[test]
+    fn the_sentence_is_made_of_what_is_there() {
+        let mut one = story(1);
+        assert_eq!(story_sentence(&one), None);
+        one.as_a = Some("commuter".into());
+        one.i_want = Some("to be warned".into());
+        assert_eq!(story_sentence(&one).as_deref(), Some("As a commuter I want to be warned."));
+        one.so_that = Some("I can stay.".into());
+        assert_eq!(story_sentence(&one).as_deref(), Some("As a commuter I want to be warned, so that I can stay."));
+    }
+}

@@ -1,0 +1,253 @@
+//! The kinds of things, their ids, and the short references that people use (`S14`).
+
+use std::fmt;
+use std::str::FromStr;
+
+use serde::{Deserialize, Serialize};
+
+macro_rules! kinds {
+    ($($variant:ident => $name:literal, $words:literal, $letter:expr;)*) => {
+        /// Every kind of thing that the ledger keeps. The name is also the name of its table.
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+        #[serde(rename_all = "snake_case")]
+        pub enum ThingKind {
+            $(#[doc = $words] $variant,)*
+        }
+
+        impl ThingKind {
+            /// All kinds; a kind comes after those that its rows refer to.
+            pub const ALL: &'static [ThingKind] = &[$(ThingKind::$variant),*];
+
+            /// The name in the store and the API.
+            #[must_use]
+            pub fn name(self) -> &'static str {
+                match self { $(ThingKind::$variant => $name),* }
+            }
+
+            /// The word for people.
+            #[must_use]
+            pub fn words(self) -> &'static str {
+                match self { $(ThingKind::$variant => $words),* }
+            }
+
+            /// The letter of its short reference, where it has one. A work item's depends on its level.
+            #[must_use]
+            pub fn letter(self) -> Option<char> {
+                match self { $(ThingKind::$variant => $letter),* }
+            }
+        }
+    };
+}
+
+kinds! {
+    Product => "product", "product", None;
+    Team => "team", "team", None;
+    TeamColumn => "team_column", "column", None;
+    Source => "source", "source", None;
+    Account => "account", "account", Some('A');
+    Person => "person", "person", Some('P');
+    FeedbackItem => "feedback_item", "feedback item", Some('F');
+    Excerpt => "excerpt", "excerpt", Some('X');
+    Finding => "finding", "finding", Some('N');
+    Objective => "objective", "objective", Some('O');
+    Idea => "idea", "idea", Some('I');
+    Decision => "decision", "decision", None;
+    Activity => "activity", "activity", None;
+    Step => "step", "step", None;
+    Release => "release", "release", Some('R');
+    WorkItem => "work_item", "work item", None;
+    Criterion => "criterion", "acceptance criterion", None;
+    Result => "result", "result", Some('M');
+    Link => "link", "link", None;
+}
+
+impl fmt::Display for ThingKind {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str(self.name())
+    }
+}
+
+impl FromStr for ThingKind {
+    type Err = String;
+
+    fn from_str(text: &str) -> Result<Self, String> {
+        Self::ALL
+            .iter()
+            .copied()
+            .find(|kind| kind.name() == text)
+            .ok_or_else(|| format!("there is no kind of thing called '{text}'"))
+    }
+}
+
+/// The level of a work item. The letter of its short reference follows from it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Level {
+    /// Stories that belong together because one idea needs them.
+    Epic,
+    /// One thing that somebody can do afterwards.
+    Story,
+}
+
+impl Level {
+    /// The name in the store and the API.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            Level::Epic => "epic",
+            Level::Story => "story",
+        }
+    }
+
+    /// The letter of the short reference.
+    #[must_use]
+    pub fn letter(self) -> char {
+        match self {
+            Level::Epic => 'E',
+            Level::Story => 'S',
+        }
+    }
+}
+
+/// A thing by kind and number.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Thing {
+    /// What it is.
+    pub kind: ThingKind,
+    /// Its number, unique within the kind.
+    pub id: i64,
+}
+
+impl Thing {
+    /// The thing of this kind and number.
+    #[must_use]
+    pub fn new(kind: ThingKind, id: impl Into<i64>) -> Self {
+        Thing { kind, id: id.into() }
+    }
+
+    /// Reads a short reference such as `S14` or `n7`.
+    ///
+    /// # Errors
+    /// In words, when the letter is unknown or no number follows it.
+    pub fn from_reference(text: &str) -> Result<Self, String> {
+        let text = text.trim();
+        let mut chars = text.chars();
+        let letter = chars.next().map(|c| c.to_ascii_uppercase());
+        let kind = match letter {
+            Some('E' | 'S') => Some(ThingKind::WorkItem),
+            Some(letter) => ThingKind::ALL.iter().copied().find(|k| k.letter() == Some(letter)),
+            None => None,
+        };
+        match (kind, chars.as_str().parse::<i64>()) {
+            (Some(kind), Ok(id)) if id > 0 => Ok(Thing { kind, id }),
+            _ => Err(format!("'{text}' is no reference; write a letter and a number, such as S14")),
+        }
+    }
+}
+
+macro_rules! ids {
+    ($($(#[$doc:meta])* $name:ident of $kind:ident;)*) => {$(
+        $(#[$doc])*
+        #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
+        #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+        #[serde(transparent)]
+        pub struct $name(pub i64);
+
+        impl $name {
+            /// The thing that this id names.
+            #[must_use]
+            pub fn thing(self) -> Thing {
+                Thing { kind: ThingKind::$kind, id: self.0 }
+            }
+        }
+
+        impl From<$name> for i64 {
+            fn from(id: $name) -> i64 {
+                id.0
+            }
+        }
+
+        impl From<i64> for $name {
+            fn from(id: i64) -> Self {
+                $name(id)
+            }
+        }
+
+        impl fmt::Display for $name {
+            fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+                match ThingKind::$kind.letter() {
+                    Some(letter) => write!(f, "{letter}{}", self.0),
+                    None => write!(f, "{}", self.0),
+                }
+            }
+        }
+    )*};
+}
+
+ids! {
+    /// What is being managed.
+    ProductId of Product;
+    /// A team that builds.
+    TeamId of Team;
+    /// A column of a team's queue.
+    TeamColumnId of TeamColumn;
+    /// Where words came from.
+    SourceId of Source;
+    /// The organisation that a person belongs to.
+    AccountId of Account;
+    /// Somebody who said something.
+    PersonId of Person;
+    /// One thing that somebody gave us.
+    ItemId of FeedbackItem;
+    /// A span of an item's text.
+    ExcerptId of Excerpt;
+    /// Excerpts that mean the same.
+    FindingId of Finding;
+    /// A goal with a measure.
+    ObjectiveId of Objective;
+    /// A guess at how to reach an objective.
+    IdeaId of Idea;
+    /// An activity on the backbone of a story map.
+    ActivityId of Activity;
+    /// A step of an activity.
+    StepId of Step;
+    /// A release.
+    ReleaseId of Release;
+    /// An epic or a story.
+    WorkItemId of WorkItem;
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_reference_is_read_in_any_case_and_refused_in_words() {
+        assert_eq!(Thing::from_reference(" s14 "), Ok(Thing::new(ThingKind::WorkItem, 14)));
+        assert_eq!(Thing::from_reference("N7"), Ok(Thing::new(ThingKind::Finding, 7)));
+        for bad in ["", "14", "Z3", "S", "S-1", "S0", "é4"] {
+            assert!(Thing::from_reference(bad).unwrap_err().contains("such as S14"), "{bad}");
+        }
+    }
+
+    #[test]
+    fn no_two_kinds_share_a_letter() {
+        let mut letters: Vec<char> = ThingKind::ALL.iter().filter_map(|k| k.letter()).collect();
+        letters.extend(['E', 'S']);
+        letters.sort_unstable();
+        let count = letters.len();
+        letters.dedup();
+        assert_eq!(letters.len(), count);
+    }
+
+    #[test]
+    fn every_kind_is_found_by_its_name() {
+        for kind in ThingKind::ALL {
+            assert_eq!(kind.name().parse(), Ok(*kind));
+            assert_eq!(serde_json::to_value(kind).unwrap(), kind.name());
+        }
+    }
+}

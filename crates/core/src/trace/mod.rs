@@ -1,0 +1,98 @@
+//! The unbroken line from somebody's words to what came of them.
+
+use serde::{Deserialize, Serialize};
+
+use crate::problem::Problem;
+use crate::things::{Thing, ThingKind};
+
+/// What a link between two things says. Its direction is that of the line: from the words to the result.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum LinkKind {
+    /// An excerpt supports a finding; a finding supports an idea.
+    Supports,
+    /// An objective asks for an idea.
+    AsksFor,
+    /// An idea becomes an epic.
+    Becomes,
+    /// A story is needed by another. Not a part of the line: it orders work.
+    NeededBy,
+}
+
+impl LinkKind {
+    /// The name in the store and the API.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            LinkKind::Supports => "supports",
+            LinkKind::AsksFor => "asks_for",
+            LinkKind::Becomes => "becomes",
+            LinkKind::NeededBy => "needed_by",
+        }
+    }
+
+    /// Whether a link of this kind may lead from the one kind of thing to the other.
+    #[must_use]
+    pub fn joins(self, from: ThingKind, to: ThingKind) -> bool {
+        use ThingKind::{Excerpt, Finding, Idea, Objective, WorkItem};
+        matches!(
+            (self, from, to),
+            (LinkKind::Supports, Excerpt, Finding)
+                | (LinkKind::Supports, Finding, Idea)
+                | (LinkKind::AsksFor, Objective, Idea)
+                | (LinkKind::Becomes, Idea, WorkItem)
+                | (LinkKind::NeededBy, WorkItem, WorkItem)
+        )
+    }
+}
+
+/// A link between two things.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Link {
+    /// Its number.
+    pub id: i64,
+    /// Its revision.
+    pub rev: i64,
+    /// What it says.
+    pub kind: LinkKind,
+    /// The end nearer to the words.
+    pub from_kind: ThingKind,
+    /// Its number.
+    pub from_id: i64,
+    /// The end nearer to the result.
+    pub to_kind: ThingKind,
+    /// Its number.
+    pub to_id: i64,
+}
+
+/// Checks that a link may be made between two things.
+///
+/// # Errors
+/// Refused where the kinds do not go together, or a thing would be linked to itself.
+pub fn check_link(kind: LinkKind, from: Thing, to: Thing) -> Result<(), Problem> {
+    if !kind.joins(from.kind, to.kind) {
+        let words = format!("A {} cannot be linked to a {} in this way.", from.kind.words(), to.kind.words());
+        return Err(Problem::refused("link-does-not-fit", words));
+    }
+    if from == to {
+        return Err(Problem::refused("link-to-itself", "A thing cannot be linked to itself. Pick another."));
+    }
+    Ok(())
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn links_follow_the_line() {
+        let thing = |kind| Thing::new(kind, 1);
+        assert!(check_link(LinkKind::Supports, thing(ThingKind::Excerpt), thing(ThingKind::Finding)).is_ok());
+        let back = check_link(LinkKind::Supports, thing(ThingKind::Finding), thing(ThingKind::Excerpt)).unwrap_err();
+        assert_eq!(back.code(), "link-does-not-fit");
+        let own = check_link(LinkKind::NeededBy, thing(ThingKind::WorkItem), thing(ThingKind::WorkItem)).unwrap_err();
+        assert_eq!(own.code(), "link-to-itself");
+    }
+}

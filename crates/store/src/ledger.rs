@@ -1,0 +1,222 @@
+//! The ledger: every row before and after each change, grouped into sets that say who, when, why and
+//! by what way. From it come history, undo and redo, and live updates.
+
+use std::sync::Arc;
+use std::sync::atomic::{AtomicI64, AtomicU64, Ordering};
+
+use iron_kite_core::things::{Thing, ThingKind};
+use rusqlite::functions::FunctionFlags;
+use rusqlite::{Connection, OptionalExtension, params};
+use serde::{Deserialize, Serialize};
+use serde_json::{Map, Value};
+
+use crate::error::{Error, Result};
+use crate::rows::Rows;
+use crate::shape::Shape;
+
+/// The number of a change set.
+pub type ChangeSetId = i64;
+
+/// By what way a change came.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[serde(rename_all = "snake_case")]
+pub enum Way {
+    /// Somebody did it in the interface or by a command.
+    Person,
+    /// It came with a file.
+    Import,
+    /// It took back or did again another change.
+    Undo,
+}
+
+impl Way {
+    pub(crate) fn name(self) -> &'static str {
+        match self {
+            Way::Person => "person",
+            Way::Import => "import",
+            Way::Undo => "undo",
+        }
+    }
+}
+
+/// A change set as history shows it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct ChangeSet {
+    /// Its number.
+    pub id: ChangeSetId,
+    /// When, in milliseconds since 1970.
+    pub at: i64,
+    /// Who.
+    pub user_name: Option<String>,
+    /// What was done, in a few words.
+    pub label: String,
+    /// By what way.
+    pub way: String,
+    /// Whether it was taken back since.
+    pub undone: bool,
+}
+
+/// What an undo did.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Undo {
+    /// The label of the set that was taken back.
+    pub label: String,
+    /// How many rows were put back.
+    pub rows: usize,
+}
+
+/// Why a set cannot be taken back.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub enum UndoRefused {
+    /// It is taken back already, or there is no such set.
+    NothingToUndo,
+    /// This row was changed since.
+    ChangedSince(Thing),
+    /// Something added since hangs on this row.
+    InUse(Thing),
+}
+
+/// What the triggers on the writing connection report to.
+#[derive(Debug, Default)]
+pub(crate) struct Present {
+    set: AtomicI64,
+    touched: AtomicU64,
+    changes: AtomicU64,
+}
+
+impl Present {
+    /// Begins a set; 0 stands for "no ledger", used when a whole workspace comes in with its own.
+    pub(crate) fn begin(&self, set: ChangeSetId) {
+        self.set.store(set, Ordering::Relaxed);
+        self.touched.store(0, Ordering::Relaxed);
+        self.changes.store(0, Ordering::Relaxed);
+    }
+
+    pub(crate) fn set(&self) -> ChangeSetId {
+        self.set.load(Ordering::Relaxed)
+    }
+
+    /// How many rows were changed in this set, and the kinds of them.
+    pub(crate) fn touched(&self) -> (u64, Vec<ThingKind>) {
+        let bits = self.touched.load(Ordering::Relaxed);
+        let kinds = ThingKind::ALL.iter().enumerate().filter(|(bit, _)| bits >> bit & 1 == 1).map(|(_, kind)| *kind);
+        (self.changes.load(Ordering::Relaxed), kinds.collect())
+    }
+}
+
+/// Puts the triggers on the writing connection. They are temporary and made from the schema, so a
+/// new column needs no change here. An update that does not raise `rev` is refused.
+pub(crate) fn attach(connection: &Connection, shape: &Shape) -> Result<Arc<Present>> {
+    let present = Arc::new(Present::default());
+    let seen = Arc::clone(&present);
+    let flags = FunctionFlags::SQLITE_UTF8;
+    connection.create_scalar_function("kite_set", 1, flags, move |context| {
+        let bit: u32 = context.get(0)?;
+        seen.touched.fetch_or(1 << bit, Ordering::Relaxed);
+        seen.changes.fetch_add(1, Ordering::Relaxed);
+        Ok(seen.set.load(Ordering::Relaxed))
+    })?;
+    let on = Arc::clone(&present);
+    connection.create_scalar_function("kite_on", 0, flags, move |_| Ok(on.set.load(Ordering::Relaxed) > 0))?;
+    for (bit, kind) in ThingKind::ALL.iter().enumerate() {
+        let old = shape.ledger_json(*kind, "OLD.");
+        let new = shape.ledger_json(*kind, "NEW.");
+        let record = |row: &str, before: &str, after: &str| {
+            format!(
+                "INSERT INTO change(set_id, kind, row_id, before, after) VALUES (kite_set({bit}), '{kind}', {row}.id, {before}, {after});"
+            )
+        };
+        connection.execute_batch(&format!(
+            "CREATE TEMP TRIGGER ledger_{kind}_insert AFTER INSERT ON main.{kind} WHEN kite_on() BEGIN {} END;
+             CREATE TEMP TRIGGER ledger_{kind}_update AFTER UPDATE ON main.{kind} WHEN kite_on() BEGIN
+               SELECT RAISE(ABORT, 'an update of {kind} did not raise rev') WHERE NEW.rev <> OLD.rev + 1; {} END;
+             CREATE TEMP TRIGGER ledger_{kind}_delete AFTER DELETE ON main.{kind} WHEN kite_on() BEGIN {} END;",
+            record("NEW", "NULL", &new),
+            record("NEW", &old, &new),
+            record("OLD", &old, "NULL"),
+        ))?;
+    }
+    Ok(present)
+}
+
+/// One recorded change.
+struct Change {
+    thing: Thing,
+    before: Option<String>,
+    after: Option<String>,
+}
+
+/// Takes back a set, row by row from the last to the first, as changes of the present set.
+///
+/// Every row must stand as the set left it; else nothing is changed and the row is named.
+pub(crate) fn undo(rows: &Rows<'_>, set: ChangeSetId) -> Result<std::result::Result<Undo, UndoRefused>> {
+    let head: Option<(String, bool)> = rows
+        .connection
+        .query_row("SELECT label, undone FROM change_set WHERE id = ?1", [set], |row| Ok((row.get(0)?, row.get(1)?)))
+        .optional()?;
+    let Some((label, false)) = head else { return Ok(Err(UndoRefused::NothingToUndo)) };
+    let changes = changes_of(rows.connection, set)?;
+    for change in changes.iter().rev() {
+        if present_row(rows, change.thing)?.as_deref().map(content) != change.after.as_deref().map(content) {
+            return Ok(Err(UndoRefused::ChangedSince(change.thing)));
+        }
+        if change.before.is_none() && in_use(rows.connection, change.thing)? {
+            return Ok(Err(UndoRefused::InUse(change.thing)));
+        }
+        match put_back(rows, change) {
+            Err(Error::Sqlite(rusqlite::Error::SqliteFailure(fault, _)))
+                if fault.code == rusqlite::ErrorCode::ConstraintViolation =>
+            {
+                return Ok(Err(UndoRefused::InUse(change.thing)));
+            }
+            other => other?,
+        }
+    }
+    rows.connection.execute("UPDATE change_set SET undone = 1 WHERE id = ?1", [set])?;
+    // To take back an undo is to do again what it took back.
+    let again = "UPDATE change_set SET undone = 0 WHERE id = (SELECT undoes FROM change_set WHERE id = ?1)";
+    rows.connection.execute(again, [set])?;
+    Ok(Ok(Undo { label, rows: changes.len() }))
+}
+
+fn changes_of(connection: &Connection, set: ChangeSetId) -> Result<Vec<Change>> {
+    let mut statement =
+        connection.prepare_cached("SELECT kind, row_id, before, after FROM change WHERE set_id = ?1 ORDER BY id")?;
+    let mut rows = statement.query([set])?;
+    let mut changes = Vec::new();
+    while let Some(row) = rows.next()? {
+        let kind: ThingKind = row.get::<_, String>(0)?.parse().map_err(Error::Refused)?;
+        changes.push(Change { thing: Thing { kind, id: row.get(1)? }, before: row.get(2)?, after: row.get(3)? });
+    }
+    Ok(changes)
+}
+
+fn present_row(rows: &Rows<'_>, thing: Thing) -> Result<Option<String>> {
+    let sql = format!("SELECT {} FROM {} WHERE id = ?1", rows.shape.ledger_json(thing.kind, ""), thing.kind);
+    Ok(rows.connection.prepare_cached(&sql)?.query_row([thing.id], |row| row.get(0)).optional()?)
+}
+
+/// The columns with a value: a column that was added to the schema since is empty on both sides.
+fn content(json: &str) -> Map<String, Value> {
+    let all: Map<String, Value> = serde_json::from_str(json).unwrap_or_default();
+    all.into_iter().filter(|(_, value)| !value.is_null()).collect()
+}
+
+fn put_back(rows: &Rows<'_>, change: &Change) -> Result<()> {
+    match (&change.before, &change.after) {
+        (None, _) => rows.delete(change.thing),
+        (Some(before), None) => rows.insert(change.thing.kind, &serde_json::from_str(before)?).map(drop),
+        (Some(before), Some(_)) => {
+            let mut values: Map<String, Value> = serde_json::from_str(before)?;
+            values.remove("id");
+            rows.update(change.thing, &values)
+        }
+    }
+}
+
+/// Whether a link hangs on the thing. Foreign keys say the same of everything else.
+fn in_use(connection: &Connection, thing: Thing) -> Result<bool> {
+    let sql = "SELECT EXISTS (SELECT 1 FROM link WHERE from_kind = ?1 AND from_id = ?2)
+            OR EXISTS (SELECT 1 FROM link WHERE to_kind = ?1 AND to_id = ?2)";
+    Ok(connection.prepare_cached(sql)?.query_row(params![thing.kind.name(), thing.id], |row| row.get(0))?)
+}

@@ -1,0 +1,114 @@
+//! SQLite behind Iron Kite. The only crate that holds SQL.
+//!
+//! | file | what it does |
+//! |---|---|
+//! | `open` | connections, pragmas, migrations |
+//! | `writer` | the one writing thread, group commit |
+//! | `ledger` | triggers that record every row before and after; undo |
+//! | `rows` | rows of any kind as typed records or JSON |
+//! | `queries/` | what the stages ask for, one file each |
+//! | `upkeep` | backup, verification, whole workspaces |
+
+mod error;
+mod ledger;
+mod open;
+pub mod queries;
+mod rows;
+mod shape;
+mod upkeep;
+mod writer;
+
+use std::path::{Path, PathBuf};
+use std::sync::Arc;
+
+pub use error::{Error, Result};
+pub use ledger::{ChangeSet, ChangeSetId, Undo, UndoRefused, Way};
+pub use rows::{Record, Rows};
+pub use rusqlite::Connection;
+pub use shape::Shape;
+pub use upkeep::{VerifyReport, brought_whole, verify};
+pub use writer::{Committed, Tx, WriteContext};
+
+/// A workspace's database: one writer, several readers.
+pub struct Store {
+    dir: PathBuf,
+    shape: Arc<Shape>,
+    readers: r2d2::Pool<r2d2_sqlite::SqliteConnectionManager>,
+    writer: writer::Writer,
+}
+
+impl Store {
+    /// Opens the workspace in a folder, or makes a new one there.
+    ///
+    /// # Errors
+    /// Where the folder cannot be used, or its database is newer than this program.
+    pub fn open(dir: &Path) -> Result<Self> {
+        let path = open::prepare(dir)?;
+        let writing = open::writing(&path)?;
+        let shape = Arc::new(Shape::read(&writing)?);
+        let readers = open::readers(&path)?;
+        let writer = writer::Writer::start(writing, Arc::clone(&shape))?;
+        Ok(Store { dir: dir.to_owned(), shape, readers, writer })
+    }
+
+    /// Asks something. The connection cannot write.
+    ///
+    /// # Errors
+    /// What the question returns, or that no connection could be had.
+    pub fn read<T, E: From<Error>>(
+        &self,
+        ask: impl FnOnce(&Rows<'_>) -> std::result::Result<T, E>,
+    ) -> std::result::Result<T, E> {
+        let connection = self.readers.get().map_err(Error::from)?;
+        ask(&Rows::new(&connection, &self.shape))
+    }
+
+    /// Writes something: all of it or nothing. Returns after it is on the disk.
+    ///
+    /// # Errors
+    /// What the write returns (then nothing was changed), [`Error::Busy`] where the queue is full.
+    pub fn write<T, E>(
+        &self,
+        context: WriteContext,
+        write: impl FnOnce(&mut Tx<'_>) -> std::result::Result<T, E> + Send + 'static,
+    ) -> std::result::Result<(T, Option<Committed>), E>
+    where
+        T: Send + 'static,
+        E: From<Error> + Send + 'static,
+    {
+        self.writer.write(context, write)
+    }
+
+    /// Calls this after every commit that changed something, in the order of the commits.
+    pub fn on_commit(&self, listener: impl Fn(&Committed) + Send + 'static) {
+        self.writer.on_commit(Box::new(listener));
+    }
+
+    /// Copies the database while it runs, into a new file.
+    ///
+    /// # Errors
+    /// Where the file is there already or cannot be written.
+    pub fn backup(&self, to: &Path) -> Result<()> {
+        upkeep::backup(&self.dir, to)
+    }
+
+    /// The folder of the workspace.
+    #[must_use]
+    pub fn dir(&self) -> &Path {
+        &self.dir
+    }
+}
+
+/// The path of the database in a workspace's folder.
+#[must_use]
+pub fn database_path(dir: &Path) -> PathBuf {
+    dir.join("iron-kite.sqlite")
+}
+
+/// Puts a backup in the place of a workspace that is not running.
+///
+/// # Errors
+/// Where the backup is no sound database of ours, or a workspace is there already.
+pub fn restore(backup: &Path, dir: &Path) -> Result<()> {
+    upkeep::restore(backup, dir)
+}

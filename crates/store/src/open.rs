@@ -1,0 +1,74 @@
+//! The one place that opens connections and sets their pragmas.
+
+use std::path::{Path, PathBuf};
+use std::time::Duration;
+
+use r2d2_sqlite::SqliteConnectionManager;
+use rusqlite::{Connection, OpenFlags};
+use rusqlite_migration::{M, Migrations, SchemaVersion};
+
+use crate::error::{Error, Result};
+
+const STEPS: &[M<'_>] = &[M::up(include_str!("../migrations/0001_line.sql"))];
+const READERS: u32 = 8;
+const PATIENCE: Duration = Duration::from_secs(10);
+
+/// Makes the folder where it is missing, and brings the schema up to date.
+pub(crate) fn prepare(dir: &Path) -> Result<PathBuf> {
+    std::fs::create_dir_all(dir).map_err(|fault| Error::File(dir.to_owned(), fault))?;
+    let path = crate::database_path(dir);
+    let mut connection = Connection::open(&path)?;
+    connection.busy_timeout(PATIENCE)?;
+    connection.pragma_update(None, "journal_mode", "WAL")?;
+    let migrations = Migrations::from_slice(STEPS);
+    if let SchemaVersion::Outside(_) = migrations.current_version(&connection)? {
+        return Err(Error::Newer(path));
+    }
+    migrations.to_latest(&mut connection)?;
+    Ok(path)
+}
+
+/// The connection that writes. `FULL` so that what was answered is on the disk.
+pub(crate) fn writing(path: &Path) -> Result<Connection> {
+    let connection = Connection::open(path)?;
+    connection.busy_timeout(PATIENCE)?;
+    connection.execute_batch(
+        "PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -64000;",
+    )?;
+    connection.set_prepared_statement_cache_capacity(256);
+    Ok(connection)
+}
+
+/// Connections that cannot write.
+pub(crate) fn readers(path: &Path) -> Result<r2d2::Pool<SqliteConnectionManager>> {
+    let manager = SqliteConnectionManager::file(path)
+        .with_flags(OpenFlags::SQLITE_OPEN_READ_ONLY | OpenFlags::SQLITE_OPEN_NO_MUTEX)
+        .with_init(|connection| {
+            connection.busy_timeout(PATIENCE)?;
+            connection.set_prepared_statement_cache_capacity(256);
+            connection.execute_batch("PRAGMA query_only = ON; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -16000;")
+        });
+    Ok(r2d2::Pool::builder().max_size(READERS).connection_timeout(PATIENCE).build(manager)?)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn the_steps_are_sound_and_can_be_taken_twice() {
+        Migrations::from_slice(STEPS).validate().unwrap();
+        let dir = tempfile::tempdir().unwrap();
+        prepare(dir.path()).unwrap();
+        prepare(dir.path()).unwrap();
+    }
+
+    #[test]
+    fn a_newer_file_is_left_alone() {
+        let dir = tempfile::tempdir().unwrap();
+        let path = prepare(dir.path()).unwrap();
+        Connection::open(&path).unwrap().pragma_update(None, "user_version", 99).unwrap();
+        let fault = prepare(dir.path()).unwrap_err();
+        assert!(fault.to_string().contains("newer Iron Kite"), "{fault}");
+    }
+}

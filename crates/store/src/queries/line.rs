@@ -1,0 +1,134 @@
+//! Links, and the lists that several stages share.
+
+use iron_kite_core::decide::Decision;
+use iron_kite_core::listen::WhoSaid;
+use iron_kite_core::specify::{Criterion, WorkItem};
+use iron_kite_core::things::{AccountId, ItemId, PersonId, ProductId, Thing, ThingKind, WorkItemId};
+use iron_kite_core::trace::{Link, LinkKind};
+use rusqlite::{OptionalExtension, params};
+use serde_json::{Map, Value};
+
+use crate::error::Result;
+use crate::rows::Rows;
+use crate::writer::Tx;
+
+impl Rows<'_> {
+    /// The link between two things, if there is one.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn link(&self, kind: LinkKind, from: Thing, to: Thing) -> Result<Option<i64>> {
+        let sql =
+            "SELECT id FROM link WHERE from_kind = ?1 AND from_id = ?2 AND kind = ?3 AND to_kind = ?4 AND to_id = ?5";
+        let params = params![from.kind.name(), from.id, kind.name(), to.kind.name(), to.id];
+        Ok(self.connection.prepare_cached(sql)?.query_row(params, |row| row.get(0)).optional()?)
+    }
+
+    /// All links of a kind between two kinds of things.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn links(&self, kind: LinkKind, from: ThingKind, to: ThingKind) -> Result<Vec<Link>> {
+        self.list(
+            "WHERE kind = ?1 AND from_kind = ?2 AND to_kind = ?3 ORDER BY id",
+            params![kind.name(), from.name(), to.name()],
+        )
+    }
+
+    /// All dependencies as (needed, dependent).
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn needs(&self) -> Result<Vec<(WorkItemId, WorkItemId)>> {
+        let links = self.links(LinkKind::NeededBy, ThingKind::WorkItem, ThingKind::WorkItem)?;
+        Ok(links.into_iter().map(|link| (WorkItemId(link.from_id), WorkItemId(link.to_id))).collect())
+    }
+
+    /// Epics and stories of a product in their order.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn work_items(&self, product: ProductId) -> Result<Vec<WorkItem>> {
+        self.list("WHERE product_id = ?1 ORDER BY position, id", [product.0])
+    }
+
+    /// The acceptance criteria of a product's stories in their order.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn criteria(&self, product: ProductId) -> Result<Vec<Criterion>> {
+        self.list(
+            "WHERE story_id IN (SELECT id FROM work_item WHERE product_id = ?1) ORDER BY story_id, position, id",
+            [product.0],
+        )
+    }
+
+    /// The decisions about a product's ideas, oldest first.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn decisions(&self, product: ProductId) -> Result<Vec<Decision>> {
+        self.list("WHERE idea_id IN (SELECT id FROM idea WHERE product_id = ?1) ORDER BY id", [product.0])
+    }
+
+    /// Who stands behind each idea of a product, through its findings: (idea, voice).
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn idea_voices(&self, product: ProductId) -> Result<Vec<(i64, WhoSaid)>> {
+        let mut statement = self.connection.prepare_cached(
+            "SELECT d.id, i.id, i.person_id, i.account_id
+             FROM idea d JOIN link f ON f.to_kind = 'idea' AND f.to_id = d.id AND f.kind = 'supports'
+             JOIN link l ON l.to_kind = 'finding' AND l.to_id = f.from_id AND l.kind = 'supports'
+             JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
+             WHERE d.product_id = ?1",
+        )?;
+        let rows = statement.query_map([product.0], |row| {
+            Ok((
+                row.get(0)?,
+                WhoSaid {
+                    item_id: ItemId(row.get(1)?),
+                    person_id: row.get::<_, Option<i64>>(2)?.map(PersonId),
+                    account_id: row.get::<_, Option<i64>>(3)?.map(AccountId),
+                },
+            ))
+        })?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// The position behind the last of some rows, such as those `WHERE product_id = 1`.
+    ///
+    /// # Errors
+    /// Where the condition is wrong.
+    pub fn next_position(
+        &self,
+        kind: ThingKind,
+        column: &str,
+        condition: &str,
+        params: impl rusqlite::Params,
+    ) -> Result<f64> {
+        let sql = format!("SELECT COALESCE(max({column}), 0) + 1 FROM {kind} WHERE {condition}");
+        Ok(self.connection.prepare_cached(&sql)?.query_row(params, |row| row.get(0))?)
+    }
+}
+
+impl Tx<'_> {
+    /// Links two things; nothing happens where they are linked so already.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn add_link(&mut self, kind: LinkKind, from: Thing, to: Thing) -> Result<()> {
+        if self.rows().link(kind, from, to)?.is_some() {
+            return Ok(());
+        }
+        let values = Map::from_iter([
+            ("kind".to_owned(), Value::from(kind.name())),
+            ("from_kind".to_owned(), Value::from(from.kind.name())),
+            ("from_id".to_owned(), Value::from(from.id)),
+            ("to_kind".to_owned(), Value::from(to.kind.name())),
+            ("to_id".to_owned(), Value::from(to.id)),
+        ]);
+        self.insert(ThingKind::Link, &values)?;
+        Ok(())
+    }
+}

@@ -1,0 +1,320 @@
+//! Feedback items, excerpts and findings.
+
+use std::collections::BTreeMap;
+
+use iron_kite_core::listen::{Excerpt, WhoSaid};
+use iron_kite_core::things::{AccountId, ItemId, PersonId, ProductId};
+use rusqlite::{OptionalExtension, params};
+use serde::{Deserialize, Serialize};
+use serde_json::{Map, Value, json};
+
+use crate::error::Result;
+use crate::rows::Rows;
+use crate::writer::Tx;
+use iron_kite_core::things::ThingKind;
+
+/// Which items are asked for.
+#[derive(Debug, Clone, Default)]
+pub struct ItemFilter {
+    /// Words that must all stand in the text, the last one as a beginning.
+    pub words: Option<String>,
+    /// Only from this source.
+    pub source_id: Option<i64>,
+    /// Only those that nobody has read.
+    pub unread: bool,
+    /// Only those after this one in the order of the list: its day (empty where it has none) and number.
+    pub after: Option<(String, i64)>,
+    /// At most so many.
+    pub limit: usize,
+}
+
+/// An item as a list shows it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+pub struct ItemRow {
+    /// Its number.
+    pub id: ItemId,
+    /// The beginning of its text.
+    pub text: String,
+    /// The day, `YYYY-MM-DD`.
+    pub said_on: Option<String>,
+    /// Who said it.
+    pub person: Option<String>,
+    /// For which account.
+    pub account: Option<String>,
+    /// The source's name.
+    pub source: String,
+    /// The rating that came with it.
+    pub rating: Option<f64>,
+    /// Whether anybody has read it.
+    pub read: bool,
+    /// How many excerpts it has.
+    pub excerpts: i64,
+    /// How many of them stand behind a finding.
+    pub used: i64,
+}
+
+/// An excerpt with its words and who said them.
+#[derive(Debug, Clone, PartialEq)]
+pub struct ExcerptRow {
+    /// The excerpt.
+    pub excerpt: Excerpt,
+    /// Its words.
+    pub words: String,
+    /// Who stands behind it.
+    pub who: WhoSaid,
+    /// The person's name.
+    pub person: Option<String>,
+    /// The account's name.
+    pub account: Option<String>,
+    /// The day it was said.
+    pub said_on: Option<String>,
+    /// The source's name.
+    pub source: String,
+}
+
+/// One voice behind a finding: what roll-ups need of it.
+#[derive(Debug, Clone, PartialEq)]
+pub struct VoiceRow {
+    /// The finding.
+    pub finding_id: i64,
+    /// Who stands behind the words.
+    pub who: WhoSaid,
+    /// The excerpt's kind, as it is stored.
+    pub kind: String,
+    /// Its sentiment.
+    pub sentiment: f64,
+    /// The day it was said.
+    pub said_on: Option<String>,
+}
+
+/// The length of a text's beginning in lists, in characters.
+const BEGINNING: usize = 280;
+
+impl Rows<'_> {
+    /// A page of a product's items, newest first. By key, so that any page costs the same.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn items(&self, product: ProductId, filter: &ItemFilter) -> Result<Vec<ItemRow>> {
+        let mut sql = format!(
+            "SELECT i.id, substr(i.text, 1, {BEGINNING}), i.said_on, p.name, a.name, s.name, i.rating,
+                EXISTS (SELECT 1 FROM reading r WHERE r.item_id = i.id),
+                (SELECT count(*) FROM excerpt e WHERE e.item_id = i.id),
+                (SELECT count(DISTINCT l.from_id) FROM excerpt e JOIN link l
+                   ON l.from_kind = 'excerpt' AND l.from_id = e.id AND l.kind = 'supports' WHERE e.item_id = i.id)
+             FROM feedback_item i JOIN source s ON s.id = i.source_id
+             LEFT JOIN person p ON p.id = i.person_id LEFT JOIN account a ON a.id = i.account_id
+             WHERE i.product_id = :product"
+        );
+        let words = filter.words.as_deref().and_then(match_words);
+        let mut bound: Vec<(&str, &dyn rusqlite::ToSql)> = vec![(":product", &product.0)];
+        if let Some(words) = &words {
+            sql.push_str(" AND i.id IN (SELECT rowid FROM feedback_words WHERE feedback_words MATCH :words)");
+            bound.push((":words", words));
+        }
+        if let Some(source) = &filter.source_id {
+            sql.push_str(" AND i.source_id = :source");
+            bound.push((":source", source));
+        }
+        if filter.unread {
+            sql.push_str(" AND NOT EXISTS (SELECT 1 FROM reading r WHERE r.item_id = i.id)");
+        }
+        if let Some((day, id)) = &filter.after {
+            sql.push_str(" AND (COALESCE(i.said_on, ''), i.id) < (:day, :id)");
+            bound.push((":day", day));
+            bound.push((":id", id));
+        }
+        sql.push_str(" ORDER BY COALESCE(i.said_on, '') DESC, i.id DESC LIMIT :limit");
+        let limit = i64::try_from(filter.limit).unwrap_or(i64::MAX);
+        bound.push((":limit", &limit));
+        let mut statement = self.connection.prepare_cached(&sql)?;
+        let rows = statement.query_map(bound.as_slice(), |row| {
+            Ok(ItemRow {
+                id: ItemId(row.get(0)?),
+                text: row.get(1)?,
+                said_on: row.get(2)?,
+                person: row.get(3)?,
+                account: row.get(4)?,
+                source: row.get(5)?,
+                rating: row.get(6)?,
+                read: row.get(7)?,
+                excerpts: row.get(8)?,
+                used: row.get(9)?,
+            })
+        })?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// Excerpts that a condition picks, such as `e.item_id = ?1`, in the order of the text.
+    ///
+    /// # Errors
+    /// Where the condition is wrong.
+    pub fn excerpts(&self, condition: &str, params: impl rusqlite::Params) -> Result<Vec<ExcerptRow>> {
+        let sql = format!(
+            "SELECT e.id, e.rev, e.item_id, e.from_char, e.to_char, e.kind, e.sentiment,
+                substr(i.text, e.from_char + 1, e.to_char - e.from_char),
+                i.person_id, i.account_id, p.name, a.name, i.said_on, s.name
+             FROM excerpt e JOIN feedback_item i ON i.id = e.item_id JOIN source s ON s.id = i.source_id
+             LEFT JOIN person p ON p.id = i.person_id LEFT JOIN account a ON a.id = i.account_id
+             WHERE {condition}"
+        );
+        let mut statement = self.connection.prepare_cached(&sql)?;
+        let mut rows = statement.query(params)?;
+        let mut found = Vec::new();
+        while let Some(row) = rows.next()? {
+            let item_id = ItemId(row.get(2)?);
+            found.push(ExcerptRow {
+                excerpt: Excerpt {
+                    id: row.get::<_, i64>(0)?.into(),
+                    rev: row.get(1)?,
+                    item_id,
+                    from_char: row.get(3)?,
+                    to_char: row.get(4)?,
+                    kind: serde_json::from_value(Value::String(row.get(5)?))?,
+                    sentiment: row.get(6)?,
+                },
+                words: row.get(7)?,
+                who: WhoSaid {
+                    item_id,
+                    person_id: row.get::<_, Option<i64>>(8)?.map(PersonId),
+                    account_id: row.get::<_, Option<i64>>(9)?.map(AccountId),
+                },
+                person: row.get(10)?,
+                account: row.get(11)?,
+                said_on: row.get(12)?,
+                source: row.get(13)?,
+            });
+        }
+        Ok(found)
+    }
+
+    /// The voices behind all findings of a product.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn finding_voices(&self, product: ProductId) -> Result<Vec<VoiceRow>> {
+        let mut statement = self.connection.prepare_cached(
+            "SELECT n.id, i.id, i.person_id, i.account_id, e.kind, e.sentiment, i.said_on
+             FROM finding n JOIN link l ON l.to_kind = 'finding' AND l.to_id = n.id AND l.kind = 'supports'
+             JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
+             WHERE n.product_id = ?1",
+        )?;
+        let rows = statement.query_map([product.0], |row| {
+            Ok(VoiceRow {
+                finding_id: row.get(0)?,
+                who: WhoSaid {
+                    item_id: ItemId(row.get(1)?),
+                    person_id: row.get::<_, Option<i64>>(2)?.map(PersonId),
+                    account_id: row.get::<_, Option<i64>>(3)?.map(AccountId),
+                },
+                kind: row.get(4)?,
+                sentiment: row.get(5)?,
+                said_on: row.get(6)?,
+            })
+        })?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// The yearly revenue of the accounts that have one.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn revenue(&self) -> Result<BTreeMap<AccountId, i64>> {
+        let sql = "SELECT id, yearly_revenue FROM account WHERE yearly_revenue IS NOT NULL";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        let rows = statement.query_map([], |row| Ok((AccountId(row.get(0)?), row.get(1)?)))?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// The number of people of each account that said something, and of their items.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn account_counts(&self) -> Result<BTreeMap<AccountId, (i64, i64)>> {
+        let mut statement = self.connection.prepare_cached(
+            "SELECT account_id, count(DISTINCT person_id), count(*) FROM feedback_item
+             WHERE account_id IS NOT NULL GROUP BY account_id",
+        )?;
+        let rows = statement.query_map([], |row| Ok((AccountId(row.get(0)?), (row.get(1)?, row.get(2)?))))?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// Whether an item with this digest is there.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn has_item(&self, product: ProductId, digest: &str) -> Result<bool> {
+        let sql = "SELECT EXISTS (SELECT 1 FROM feedback_item WHERE product_id = ?1 AND digest = ?2)";
+        Ok(self.connection.prepare_cached(sql)?.query_row(params![product.0, digest], |row| row.get(0))?)
+    }
+}
+
+impl Tx<'_> {
+    /// The account of this name, made where it is not there yet.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn account_named(&mut self, name: &str) -> Result<AccountId> {
+        let sql = "SELECT id FROM account WHERE name = ?1";
+        let found = self.rows().connection.prepare_cached(sql)?.query_row([name], |row| row.get(0)).optional()?;
+        match found {
+            Some(id) => Ok(AccountId(id)),
+            None => Ok(AccountId(self.insert(ThingKind::Account, &map(json!({ "name": name })))?)),
+        }
+    }
+
+    /// The person of this name within an account, made where it is not there yet.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn person_named(&mut self, name: &str, account: Option<AccountId>) -> Result<PersonId> {
+        let sql = "SELECT id FROM person WHERE name = ?1 AND COALESCE(account_id, 0) = ?2";
+        let at = account.map_or(0, |account| account.0);
+        let found =
+            self.rows().connection.prepare_cached(sql)?.query_row(params![name, at], |row| row.get(0)).optional()?;
+        match found {
+            Some(id) => Ok(PersonId(id)),
+            None => Ok(PersonId(self.insert(ThingKind::Person, &map(json!({ "name": name, "account_id": account })))?)),
+        }
+    }
+
+    /// Notes that somebody has read an item.
+    ///
+    /// # Errors
+    /// Where there is no such item.
+    pub fn mark_read(&mut self, item: ItemId, user: i64) -> Result<()> {
+        let sql = "INSERT OR IGNORE INTO reading(item_id, user_id) VALUES (?1, ?2)";
+        self.rows().connection.prepare_cached(sql)?.execute([item.0, user])?;
+        Ok(())
+    }
+}
+
+fn map(value: Value) -> Map<String, Value> {
+    match value {
+        Value::Object(map) => map,
+        _ => Map::new(),
+    }
+}
+
+/// The words of a search as FTS5 takes them: each quoted, all wanted, the last one as a beginning.
+/// Nothing where there is no word.
+fn match_words(text: &str) -> Option<String> {
+    let words: Vec<String> = text
+        .split(|c: char| !c.is_alphanumeric())
+        .filter(|word| !word.is_empty())
+        .take(20)
+        .map(|word| format!("\"{word}\""))
+        .collect();
+    (!words.is_empty()).then(|| format!("{}*", words.join(" ")))
+}
+
+#[cfg(test)]
+mod tests {
+    use super::match_words;
+
+    #[test]
+    fn what_people_type_is_never_syntax() {
+        assert_eq!(match_words("pier \"cold\" OR n*").as_deref(), Some("\"pier\" \"cold\" \"OR\" \"n\"*"));
+        assert_eq!(match_words("  -- "), None);
+    }
+}

@@ -1,0 +1,10 @@
+//! What the stages ask for, one file each: methods of [`crate::Rows`] and [`crate::Tx`].
+
+pub mod handover;
+pub mod history;
+pub mod learn;
+pub mod line;
+pub mod listen;
+pub mod overview;
+pub mod people;
+pub mod trace;

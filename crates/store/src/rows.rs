@@ -1,0 +1,164 @@
+//! Rows of any kind, as typed records or as JSON. One way to read, add, change and remove them all.
+
+use iron_kite_core::things::{Thing, ThingKind};
+use rusqlite::types::{ToSqlOutput, Value as Sql};
+use rusqlite::{Connection, OptionalExtension, Params, ToSql};
+use serde::de::DeserializeOwned;
+use serde_json::{Map, Value};
+
+use crate::error::{Error, Result};
+use crate::shape::Shape;
+
+/// A record of core that a row of this kind holds.
+pub trait Record: DeserializeOwned {
+    /// The kind of thing, and so the table.
+    const KIND: ThingKind;
+}
+
+macro_rules! records {
+    ($($record:ty => $kind:ident),* $(,)?) => {
+        $(impl Record for $record { const KIND: ThingKind = ThingKind::$kind; })*
+    };
+}
+
+use iron_kite_core::{decide, handover, learn, listen, map, plan, specify, trace};
+records! {
+    listen::Source => Source,
+    listen::Account => Account,
+    listen::Person => Person,
+    listen::FeedbackItem => FeedbackItem,
+    listen::Excerpt => Excerpt,
+    listen::Finding => Finding,
+    decide::Objective => Objective,
+    decide::Idea => Idea,
+    decide::Decision => Decision,
+    specify::WorkItem => WorkItem,
+    specify::Criterion => Criterion,
+    map::Activity => Activity,
+    map::Step => Step,
+    plan::Release => Release,
+    handover::Team => Team,
+    handover::TeamColumn => TeamColumn,
+    learn::Measured => Result,
+    trace::Link => Link,
+}
+
+/// A connection and the shape of its tables: what every question goes through.
+#[derive(Clone, Copy)]
+pub struct Rows<'a> {
+    /// The connection, for SQL of its own.
+    pub connection: &'a Connection,
+    pub(crate) shape: &'a Shape,
+}
+
+impl<'a> Rows<'a> {
+    pub(crate) fn new(connection: &'a Connection, shape: &'a Shape) -> Self {
+        Rows { connection, shape }
+    }
+
+    /// The record with this number.
+    ///
+    /// # Errors
+    /// [`Error::NotFound`] where there is none.
+    pub fn get<R: Record>(&self, id: impl Into<i64>) -> Result<R> {
+        let row = self.json(Thing::new(R::KIND, id))?;
+        Ok(serde_json::from_value(row)?)
+    }
+
+    /// A thing's row as JSON, with its `rev`.
+    ///
+    /// # Errors
+    /// [`Error::NotFound`] where there is none.
+    pub fn json(&self, thing: Thing) -> Result<Value> {
+        let sql = format!("SELECT {} FROM {} WHERE id = ?1", self.shape.json(thing.kind), thing.kind);
+        let text: Option<String> =
+            self.connection.prepare_cached(&sql)?.query_row([thing.id], |row| row.get(0)).optional()?;
+        match text {
+            Some(text) => Ok(serde_json::from_str(&text)?),
+            None => Err(Error::NotFound(format!("{} {}", thing.kind.words(), thing.id))),
+        }
+    }
+
+    /// The records that some SQL behind `FROM table` picks, such as `WHERE product_id = ?1 ORDER BY id`.
+    ///
+    /// # Errors
+    /// Where the SQL is wrong or a row does not fit.
+    pub fn list<R: Record>(&self, rest: &str, params: impl Params) -> Result<Vec<R>> {
+        let sql = format!("SELECT {} FROM {} {rest}", self.shape.json(R::KIND), R::KIND);
+        let mut statement = self.connection.prepare_cached(&sql)?;
+        let mut rows = statement.query(params)?;
+        let mut records = Vec::new();
+        while let Some(row) = rows.next()? {
+            records.push(serde_json::from_str(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?)?);
+        }
+        Ok(records)
+    }
+
+    /// Adds a row and returns its number. Columns that are not named take their default.
+    ///
+    /// # Errors
+    /// Where a column does not exist or a constraint is hurt.
+    pub(crate) fn insert(&self, kind: ThingKind, values: &Map<String, Value>) -> Result<i64> {
+        let names: Vec<&str> = values.keys().map(String::as_str).collect();
+        self.check_columns(kind, &names)?;
+        let marks: Vec<String> = (1..=names.len()).map(|n| format!("?{n}")).collect();
+        let columns: Vec<String> = names.iter().map(|name| format!("\"{name}\"")).collect();
+        let sql = format!("INSERT INTO {kind} ({}) VALUES ({})", columns.join(", "), marks.join(", "));
+        self.connection.prepare_cached(&sql)?.execute(rusqlite::params_from_iter(values.values().map(Bound)))?;
+        Ok(self.connection.last_insert_rowid())
+    }
+
+    /// Changes columns of a row and raises its `rev`.
+    ///
+    /// # Errors
+    /// [`Error::NotFound`] where the row is not there.
+    pub(crate) fn update(&self, thing: Thing, values: &Map<String, Value>) -> Result<()> {
+        let names: Vec<&str> = values.keys().map(String::as_str).collect();
+        self.check_columns(thing.kind, &names)?;
+        let mut sets: Vec<String> =
+            names.iter().enumerate().map(|(n, name)| format!("\"{name}\" = ?{}", n + 2)).collect();
+        sets.push("rev = rev + 1".into());
+        let sql = format!("UPDATE {} SET {} WHERE id = ?1", thing.kind, sets.join(", "));
+        let id = Value::from(thing.id);
+        let all = std::iter::once(&id).chain(values.values()).map(Bound);
+        match self.connection.prepare_cached(&sql)?.execute(rusqlite::params_from_iter(all))? {
+            0 => Err(Error::NotFound(format!("{} {}", thing.kind.words(), thing.id))),
+            _ => Ok(()),
+        }
+    }
+
+    /// Removes one row and nothing else.
+    pub(crate) fn delete(&self, thing: Thing) -> Result<()> {
+        let sql = format!("DELETE FROM {} WHERE id = ?1", thing.kind);
+        match self.connection.prepare_cached(&sql)?.execute([thing.id])? {
+            0 => Err(Error::NotFound(format!("{} {}", thing.kind.words(), thing.id))),
+            _ => Ok(()),
+        }
+    }
+
+    fn check_columns(&self, kind: ThingKind, names: &[&str]) -> Result<()> {
+        let known = self.shape.columns(kind);
+        match names.iter().find(|name| !known.iter().any(|column| column == *name)) {
+            Some(name) => Err(Error::Refused(format!("a {} has no column '{name}'", kind.words()))),
+            None => Ok(()),
+        }
+    }
+}
+
+/// A JSON value as SQLite takes it.
+pub(crate) struct Bound<'a>(pub(crate) &'a Value);
+
+impl ToSql for Bound<'_> {
+    fn to_sql(&self) -> rusqlite::Result<ToSqlOutput<'_>> {
+        Ok(match self.0 {
+            Value::Null => ToSqlOutput::Owned(Sql::Null),
+            Value::Bool(yes) => ToSqlOutput::Owned(Sql::Integer(i64::from(*yes))),
+            Value::Number(number) => match number.as_i64() {
+                Some(whole) => ToSqlOutput::Owned(Sql::Integer(whole)),
+                None => ToSqlOutput::Owned(Sql::Real(number.as_f64().unwrap_or_default())),
+            },
+            Value::String(text) => ToSqlOutput::Borrowed(text.as_str().into()),
+            other => ToSqlOutput::Owned(Sql::Text(other.to_string())),
+        })
+    }
+}

@@ -1,0 +1,67 @@
+//! The columns of the ledger's tables, read from the schema, so that nothing lists them twice.
+
+use std::collections::BTreeMap;
+use std::fmt::Write;
+
+use iron_kite_core::things::ThingKind;
+use rusqlite::Connection;
+
+use crate::error::Result;
+
+/// The columns of each kind's table, in the order of the schema.
+#[derive(Debug)]
+pub struct Shape {
+    columns: BTreeMap<ThingKind, Vec<String>>,
+    json: BTreeMap<ThingKind, String>,
+}
+
+impl Shape {
+    /// Reads the schema.
+    ///
+    /// # Errors
+    /// Where the schema cannot be read.
+    pub fn read(connection: &Connection) -> Result<Self> {
+        let mut columns = BTreeMap::new();
+        let mut json = BTreeMap::new();
+        for kind in ThingKind::ALL {
+            let names = columns_of(connection, kind.name())?;
+            json.insert(*kind, json_object("", &names));
+            columns.insert(*kind, names);
+        }
+        Ok(Shape { columns, json })
+    }
+
+    /// The columns of a kind's table.
+    pub(crate) fn columns(&self, kind: ThingKind) -> &[String] {
+        self.columns.get(&kind).map_or(&[], Vec::as_slice)
+    }
+
+    /// The SQL expression that makes a row of this kind into a JSON object.
+    pub(crate) fn json(&self, kind: ThingKind) -> &str {
+        self.json.get(&kind).map_or("NULL", String::as_str)
+    }
+
+    /// The same for a row behind an alias (`NEW.`), without `rev`: what the ledger keeps.
+    pub(crate) fn ledger_json(&self, kind: ThingKind, alias: &str) -> String {
+        let names: Vec<String> = self.columns(kind).iter().filter(|name| *name != "rev").cloned().collect();
+        json_object(alias, &names)
+    }
+}
+
+/// The columns of a table, in the order of the schema.
+pub(crate) fn columns_of(connection: &Connection, table: &str) -> Result<Vec<String>> {
+    let mut statement = connection.prepare("SELECT name FROM pragma_table_info(?1) ORDER BY cid")?;
+    let names = statement.query_map([table], |row| row.get(0))?.collect::<rusqlite::Result<Vec<String>>>()?;
+    Ok(names)
+}
+
+/// `json_object('a', "a", …)` over these columns.
+pub(crate) fn json_object(alias: &str, names: &[String]) -> String {
+    let mut sql = String::from("json_object(");
+    for (at, name) in names.iter().enumerate() {
+        let comma = if at == 0 { "" } else { ", " };
+        let _ = write!(sql, "{comma}'{name}', {alias}\"{name}\"");
+    }
+    sql.push(')');
+    sql
+}

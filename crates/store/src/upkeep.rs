@@ -1,0 +1,305 @@
+//! Backup, restoring, verification, and whole workspaces in and out.
+
+use std::collections::BTreeMap;
+use std::path::Path;
+
+use iron_kite_core::formats::workspace::{FORMAT, VERSION, Workspace};
+use iron_kite_core::things::ThingKind;
+use rusqlite::backup::Backup;
+use rusqlite::{Connection, OpenFlags, params_from_iter};
+use serde::Serialize;
+use serde_json::{Map, Value};
+
+use crate::error::{Error, Result};
+use crate::rows::{Bound, Rows};
+use crate::shape::{columns_of, json_object};
+use crate::writer::Tx;
+use crate::{open, shape::Shape};
+
+/// What a verification found. Sound where nothing is listed.
+#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize)]
+pub struct VerifyReport {
+    /// Rows in the tables that the ledger keeps.
+    pub rows: i64,
+    /// Changes in the ledger.
+    pub changes: i64,
+    /// What is wrong, in words.
+    pub faults: Vec<String>,
+}
+
+/// Copies a database while it may be in use, in one step, and checks the copy.
+pub(crate) fn backup(dir: &Path, to: &Path) -> Result<()> {
+    if to.exists() {
+        return Err(Error::Refused(format!("{} is there already; name a new file", to.display())));
+    }
+    let from = Connection::open_with_flags(crate::database_path(dir), OpenFlags::SQLITE_OPEN_READ_ONLY)?;
+    let mut copy = Connection::open(to)?;
+    Backup::new(&from, &mut copy)?.step(-1)?;
+    sound(&copy)
+}
+
+pub(crate) fn restore(backup: &Path, dir: &Path) -> Result<()> {
+    let path = crate::database_path(dir);
+    if path.exists() {
+        return Err(Error::Refused(format!(
+            "there is a workspace in {} already; name an empty folder, or move that one away first",
+            dir.display()
+        )));
+    }
+    let from = Connection::open_with_flags(backup, OpenFlags::SQLITE_OPEN_READ_ONLY)?;
+    sound(&from).map_err(|_| Error::Refused(format!("{} is no sound backup of Iron Kite", backup.display())))?;
+    std::fs::create_dir_all(dir).map_err(|fault| Error::File(dir.to_owned(), fault))?;
+    let mut to = Connection::open(&path)?;
+    Backup::new(&from, &mut to)?.step(-1)?;
+    drop(to);
+    open::prepare(dir).map(drop)
+}
+
+fn sound(connection: &Connection) -> Result<()> {
+    let verdict: String = connection.query_row("PRAGMA quick_check(1)", [], |row| row.get(0))?;
+    let ours: bool =
+        connection
+            .query_row("SELECT EXISTS (SELECT 1 FROM sqlite_master WHERE name = 'change_set')", [], |row| row.get(0))?;
+    if verdict == "ok" && ours { Ok(()) } else { Err(Error::Refused(format!("the database is not sound: {verdict}"))) }
+}
+
+/// Looks whether a workspace is sound: the database's integrity, foreign keys, the full-text index,
+/// the links, and that the ledger's last word on every row is how the row stands.
+///
+/// # Errors
+/// Where the workspace cannot be opened.
+pub fn verify(dir: &Path) -> Result<VerifyReport> {
+    let path = crate::database_path(dir);
+    if !path.exists() {
+        return Err(Error::Refused(format!("there is no workspace in {}", dir.display())));
+    }
+    open::prepare(dir)?;
+    let connection = open::writing(&path)?;
+    let shape = Shape::read(&connection)?;
+    let mut report = VerifyReport::default();
+    integrity(&connection, &mut report)?;
+    for kind in ThingKind::ALL {
+        ledger_of(&connection, &shape, *kind, &mut report)?;
+        links_of(&connection, *kind, &mut report)?;
+    }
+    report.changes = connection.query_row("SELECT count(*) FROM change", [], |row| row.get(0))?;
+    Ok(report)
+}
+
+fn integrity(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
+    let mut statement = connection.prepare("PRAGMA integrity_check(20)")?;
+    let verdicts = statement.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<Vec<String>>>()?;
+    report.faults.extend(verdicts.into_iter().filter(|verdict| verdict != "ok"));
+    let mut statement = connection.prepare("SELECT \"table\", rowid, parent FROM pragma_foreign_key_check LIMIT 20")?;
+    let mut rows = statement.query([])?;
+    while let Some(row) = rows.next()? {
+        let (table, id, parent): (String, Option<i64>, String) = (row.get(0)?, row.get(1)?, row.get(2)?);
+        report.faults.push(format!("{table} {} points at a {parent} that is not there", id.unwrap_or_default()));
+    }
+    if let Err(fault) =
+        connection.execute("INSERT INTO feedback_words(feedback_words, rank) VALUES ('integrity-check', 1)", [])
+    {
+        report.faults.push(format!("the full-text index does not match the items: {fault}"));
+    }
+    Ok(())
+}
+
+fn ledger_of(connection: &Connection, shape: &Shape, kind: ThingKind, report: &mut VerifyReport) -> Result<()> {
+    let rows: i64 = connection.query_row(&format!("SELECT count(*) FROM {kind}"), [], |row| row.get(0))?;
+    report.rows += rows;
+    let last = "(SELECT c.after FROM change c WHERE c.kind = ?1 AND c.row_id = t.id ORDER BY c.id DESC LIMIT 1)";
+    let differs: i64 = connection.query_row(
+        &format!("SELECT count(*) FROM {kind} t WHERE {} IS NOT {last}", shape.ledger_json(kind, "t.")),
+        [kind.name()],
+        |row| row.get(0),
+    )?;
+    let gone: i64 = connection.query_row(
+        &format!(
+            "SELECT count(*) FROM (SELECT row_id, max(id) AS id FROM change WHERE kind = ?1 GROUP BY row_id) l
+             JOIN change c ON c.id = l.id WHERE c.after IS NOT NULL
+             AND NOT EXISTS (SELECT 1 FROM {kind} t WHERE t.id = l.row_id)"
+        ),
+        [kind.name()],
+        |row| row.get(0),
+    )?;
+    if differs > 0 {
+        report.faults.push(format!("{differs} rows of {kind} stand otherwise than the ledger says"));
+    }
+    if gone > 0 {
+        report.faults.push(format!("{gone} rows of {kind} are gone without the ledger saying so"));
+    }
+    Ok(())
+}
+
+fn links_of(connection: &Connection, kind: ThingKind, report: &mut VerifyReport) -> Result<()> {
+    let loose: i64 = connection.query_row(
+        &format!(
+            "SELECT count(*) FROM link l WHERE (l.from_kind = ?1 AND NOT EXISTS (SELECT 1 FROM {kind} t WHERE t.id = l.from_id))
+             OR (l.to_kind = ?1 AND NOT EXISTS (SELECT 1 FROM {kind} t WHERE t.id = l.to_id))"
+        ),
+        [kind.name()],
+        |row| row.get(0),
+    )?;
+    if loose > 0 {
+        report.faults.push(format!("{loose} links lead to a {} that is not there", kind.words()));
+    }
+    Ok(())
+}
+
+/// Tables of a whole workspace beside those of the ledger. Sessions and passwords stay here.
+const BESIDE: [&str; 4] = ["user", "change_set", "change", "reading"];
+
+fn tables() -> impl Iterator<Item = String> {
+    let user = std::iter::once(BESIDE[0]);
+    user.chain(ThingKind::ALL.iter().map(|kind| kind.name())).chain(BESIDE.into_iter().skip(1)).map(str::to_owned)
+}
+
+impl Rows<'_> {
+    /// The whole workspace. People come without their passwords.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn whole(&self) -> Result<Workspace> {
+        let mut all = BTreeMap::new();
+        for table in tables() {
+            let columns: Vec<String> =
+                columns_of(self.connection, &table)?.into_iter().filter(|name| name != "password_hash").collect();
+            let json = json_object("", &columns);
+            // By the first two columns: the number, or for `reading` both parts of its key.
+            let sql = format!("SELECT {json} FROM {table} ORDER BY {}, {}", columns[0], columns[1]);
+            let mut statement = self.connection.prepare(&sql)?;
+            let mut rows = statement.query([])?;
+            let mut list = Vec::new();
+            while let Some(row) = rows.next()? {
+                list.push(serde_json::from_str(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?)?);
+            }
+            all.insert(table, list);
+        }
+        Ok(Workspace { format: FORMAT.into(), version: VERSION, tables: all })
+    }
+
+    /// Whether nothing is in the workspace but people who can sign in.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn is_empty(&self) -> Result<bool> {
+        for kind in ThingKind::ALL {
+            let some = format!("SELECT EXISTS (SELECT 1 FROM {kind})");
+            if self.connection.query_row(&some, [], |row| row.get(0))? {
+                return Ok(false);
+            }
+        }
+        Ok(true)
+    }
+}
+
+/// What came with a whole workspace.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize)]
+pub struct BroughtWhole {
+    /// How many rows.
+    pub rows: usize,
+    /// The addresses of people who have no password here yet.
+    pub without_password: Vec<String>,
+}
+
+/// Puts a whole workspace into this empty one. People who are here already keep their passwords
+/// and, by their address, become the same people there; the others follow under new numbers.
+///
+/// # Errors
+/// [`Error::Refused`] where this workspace is not empty or the file does not fit.
+pub fn brought_whole(tx: &mut Tx<'_>, workspace: &Workspace) -> Result<BroughtWhole> {
+    let rows = tx.rows();
+    if !rows.is_empty()? {
+        return Err(Error::Refused("this workspace is not empty; import into a new one".into()));
+    }
+    if let Some(strange) = workspace.tables.keys().find(|name| !tables().any(|table| table == **name)) {
+        return Err(Error::Refused(format!("the file has a table '{strange}' that this program does not know")));
+    }
+    tx.without_ledger();
+    let here = people_here(rows.connection)?;
+    rows.connection.execute_batch(
+        "PRAGMA defer_foreign_keys = ON; DELETE FROM change; DELETE FROM change_set; DELETE FROM user;",
+    )?;
+    let mut count = 0;
+    for table in tables() {
+        let known = columns_of(rows.connection, &table)?;
+        for row in workspace.tables.get(&table).into_iter().flatten() {
+            insert_whole(rows.connection, &table, &known, row)?;
+            count += 1;
+        }
+    }
+    put_people_back(rows.connection, here)?;
+    never_again(rows.connection)?;
+    let loose: Option<String> = {
+        let mut statement = rows.connection.prepare("SELECT \"table\" FROM pragma_foreign_key_check LIMIT 1")?;
+        let mut found = statement.query([])?;
+        found.next()?.map(|row| row.get(0)).transpose()?
+    };
+    if let Some(table) = loose {
+        return Err(Error::Refused(format!("the file does not hold together: a row of {table} points at nothing")));
+    }
+    let mut statement = rows.connection.prepare("SELECT email FROM user WHERE password_hash IS NULL ORDER BY id")?;
+    let without_password = statement.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
+    Ok(BroughtWhole { rows: count, without_password })
+}
+
+/// Numbers that the ledger knows are never given again, also those of things that were removed.
+fn never_again(connection: &Connection) -> Result<()> {
+    for kind in ThingKind::ALL {
+        connection.execute_batch(&format!(
+            "CREATE TEMP TABLE used AS SELECT max(id) AS seq FROM
+               (SELECT max(row_id) AS id FROM change WHERE kind = '{kind}' UNION ALL SELECT max(id) FROM {kind});
+             DELETE FROM sqlite_sequence WHERE name = '{kind}';
+             INSERT INTO sqlite_sequence(name, seq) SELECT '{kind}', seq FROM used WHERE seq IS NOT NULL;
+             DROP TABLE used;"
+        ))?;
+    }
+    Ok(())
+}
+
+fn insert_whole(connection: &Connection, table: &str, known: &[String], row: &Map<String, Value>) -> Result<()> {
+    if let Some(strange) = row.keys().find(|name| !known.contains(name) || *name == "password_hash") {
+        return Err(Error::Refused(format!("the file has a column '{strange}' in {table} that cannot be taken")));
+    }
+    let columns: Vec<String> = row.keys().map(|name| format!("\"{name}\"")).collect();
+    let marks: Vec<String> = (1..=columns.len()).map(|n| format!("?{n}")).collect();
+    let sql = format!("INSERT INTO {table} ({}) VALUES ({})", columns.join(", "), marks.join(", "));
+    connection
+        .prepare_cached(&sql)?
+        .execute(params_from_iter(row.values().map(Bound)))
+        .map_err(|fault| Error::Refused(format!("a row of {table} in the file does not fit: {fault}")))?;
+    Ok(())
+}
+
+type PersonHere = (String, String, String, Option<String>, Vec<(String, i64)>);
+
+fn people_here(connection: &Connection) -> Result<Vec<PersonHere>> {
+    let mut statement = connection.prepare("SELECT id, email, name, role, password_hash FROM user ORDER BY id")?;
+    let mut rows = statement.query([])?;
+    let mut people = Vec::new();
+    while let Some(row) = rows.next()? {
+        let mut sessions = connection.prepare("SELECT key_hash, ends_at FROM session WHERE user_id = ?1")?;
+        let open = sessions
+            .query_map([row.get::<_, i64>(0)?], |row| Ok((row.get(0)?, row.get(1)?)))?
+            .collect::<rusqlite::Result<Vec<_>>>()?;
+        people.push((row.get(1)?, row.get(2)?, row.get(3)?, row.get(4)?, open));
+    }
+    Ok(people)
+}
+
+fn put_people_back(connection: &Connection, here: Vec<PersonHere>) -> Result<()> {
+    for (email, name, role, password, sessions) in here {
+        connection.execute(
+            "INSERT INTO user(email, name, role, password_hash) VALUES (?1, ?2, ?3, ?4)
+             ON CONFLICT(email) DO UPDATE SET password_hash = excluded.password_hash, role = excluded.role",
+            rusqlite::params![email, name, role, password],
+        )?;
+        for (key, ends_at) in sessions {
+            connection.execute(
+                "INSERT INTO session(key_hash, user_id, ends_at) SELECT ?1, id, ?3 FROM user WHERE email = ?2",
+                rusqlite::params![key, email, ends_at],
+            )?;
+        }
+    }
+    Ok(())
+}
