@@ -220,6 +220,18 @@ ids! {
     WorkItemId of WorkItem;
 }
 
+/// What is being managed. A workspace holds several.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Product {
+    /// Its number.
+    pub id: ProductId,
+    /// Its revision.
+    pub rev: i64,
+    /// Its name.
+    pub name: String,
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

@@ -1,1 +1,24 @@
-//! placeholder
+//! The use cases of Iron Kite. Each opens one transaction, asks for one right and knows the moment.
+//!
+//! There are two ways in to the store, [`App::read`] and [`App::write`]; both ask for a right, so no
+//! use case can forget it. One folder for each stage, one file for each subject:
+//! [`listen`], [`decide`], [`specify`], [`map`], [`plan`], [`handover`], [`learn`]. Beside them:
+//! [`people`] (sign in), [`things`] (edit, remove and link anything), [`history`] (undo and redo),
+//! [`trace`], [`overview`] (products and the counts on the course), [`takeout`] (files out and in).
+
+mod call;
+pub mod decide;
+pub mod handover;
+pub mod history;
+pub mod learn;
+pub mod listen;
+pub mod map;
+pub mod overview;
+pub mod people;
+pub mod plan;
+pub mod specify;
+pub mod takeout;
+pub mod things;
+pub mod trace;
+
+pub use call::{Actor, App, Call, Saved};

@@ -1,2 +1,7 @@
-//! x
-fn main() {}
+//! The program `iron-kite`.
+
+use std::process::ExitCode;
+
+fn main() -> ExitCode {
+    iron_kite::command::run()
+}

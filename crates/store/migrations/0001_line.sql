@@ -234,7 +234,8 @@ CREATE TABLE work_item (
   column_id INTEGER REFERENCES team_column(id),
   release_id INTEGER REFERENCES release(id),
   step_id INTEGER REFERENCES step(id),
-  map_position REAL NOT NULL
+  map_position REAL NOT NULL,
+  queue_position REAL NOT NULL DEFAULT 0
 ) STRICT;
 CREATE INDEX work_item_product ON work_item(product_id);
 CREATE INDEX work_item_parent ON work_item(parent_id);

@@ -21,8 +21,9 @@ macro_rules! records {
     };
 }
 
-use iron_kite_core::{decide, handover, learn, listen, map, plan, specify, trace};
+use iron_kite_core::{decide, handover, learn, listen, map, plan, specify, things, trace};
 records! {
+    things::Product => Product,
     listen::Source => Source,
     listen::Account => Account,
     listen::Person => Person,

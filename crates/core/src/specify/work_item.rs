@@ -106,6 +106,8 @@ pub struct WorkItem {
     pub step_id: Option<StepId>,
     /// Its place in its cell of the map, ascending.
     pub map_position: f64,
+    /// Its place in its team's queue, ascending.
+    pub queue_position: f64,
 }
 
 impl WorkItem {
@@ -137,7 +139,11 @@ pub struct Criterion {
 #[must_use]
 pub fn story_sentence(story: &WorkItem) -> Option<String> {
     let part = |lead: &str, text: &Option<String>| text.as_ref().map(|text| format!("{lead} {text}"));
-    let want: Vec<String> = [part("As a", &story.as_a), part("I want", &story.i_want)].into_iter().flatten().collect();
+    let vowel = story.as_a.as_ref().is_some_and(|who| who.to_lowercase().starts_with(['a', 'e', 'i', 'o', 'u']));
+    let want: Vec<String> = [part(if vowel { "As an" } else { "As a" }, &story.as_a), part("I want", &story.i_want)]
+        .into_iter()
+        .flatten()
+        .collect();
     let parts: Vec<String> =
         [(!want.is_empty()).then(|| want.join(" ")), part("so that", &story.so_that)].into_iter().flatten().collect();
     (!parts.is_empty()).then(|| format!("{}.", parts.join(", ").trim_end_matches('.')))
@@ -169,6 +175,7 @@ pub(crate) mod tests {
             release_id: None,
             step_id: None,
             map_position: 1.0,
+            queue_position: 0.0,
         }
     }
 
@@ -178,6 +185,9 @@ pub(crate) mod tests {
         assert_eq!(story_sentence(&one), None);
         one.as_a = Some("commuter".into());
         one.i_want = Some("to be warned".into());
+        one.as_a = Some("islander".into());
+        assert_eq!(story_sentence(&one).as_deref(), Some("As an islander I want to be warned."));
+        one.as_a = Some("commuter".into());
         assert_eq!(story_sentence(&one).as_deref(), Some("As a commuter I want to be warned."));
         one.so_that = Some("I can stay.".into());
         assert_eq!(story_sentence(&one).as_deref(), Some("As a commuter I want to be warned, so that I can stay."));

@@ -29,6 +29,6 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn queue(&self, team: TeamId) -> Result<Vec<WorkItem>> {
-        self.list("WHERE team_id = ?1 ORDER BY map_position, id", [team.0])
+        self.list("WHERE team_id = ?1 ORDER BY queue_position, id", [team.0])
     }
 }

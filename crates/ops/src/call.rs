@@ -1,0 +1,169 @@
+//! Who asks, when, and the two ways in to the store.
+
+use std::path::Path;
+use std::sync::Mutex;
+
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::{Right, Role};
+use iron_kite_core::things::Thing;
+use iron_kite_store::{Committed, Rows, Store, Tx, Way, WriteContext};
+use jiff::Timestamp;
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use serde_json::{Map, Value};
+use utoipa::ToSchema;
+
+/// The application: a workspace and what guards it.
+pub struct App {
+    store: Store,
+    /// Hashing a password takes much memory: one at a time.
+    pub(crate) hashing: Mutex<()>,
+}
+
+/// Somebody who asks.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Actor {
+    /// The person; none for a command on the machine itself.
+    pub user_id: Option<i64>,
+    /// The name.
+    pub name: String,
+    /// What the person may do.
+    pub role: Role,
+}
+
+/// One request: who, when, and by what way.
+#[derive(Debug, Clone)]
+pub struct Call {
+    /// Who asks; nobody where not signed in.
+    pub actor: Option<Actor>,
+    /// The moment.
+    pub now: Timestamp,
+    /// The day where the server stands.
+    pub today: Date,
+    /// By what way.
+    pub way: Way,
+}
+
+/// What a write came to.
+#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+pub struct Saved {
+    /// The change set, by which it can be taken back; none where nothing changed.
+    pub change: Option<i64>,
+    /// What was done, in a few words.
+    pub label: String,
+    /// The thing that was made or changed, where it is one.
+    pub thing: Option<Thing>,
+    /// Its revision now.
+    pub rev: Option<i64>,
+}
+
+impl Call {
+    /// A command on the machine itself: it may do anything, and no person's name is on it.
+    #[must_use]
+    pub fn command(now: Timestamp, today: Date) -> Self {
+        let actor = Actor { user_id: None, name: "command".into(), role: Role::Owner };
+        Call { actor: Some(actor), now, today, way: Way::Person }
+    }
+
+    /// The same call by another way.
+    #[must_use]
+    pub fn by(&self, way: Way) -> Self {
+        Call { way, ..self.clone() }
+    }
+
+    /// The one place where rights are checked.
+    fn require(&self, right: Right) -> Result<&Actor, Problem> {
+        let actor = self.actor.as_ref().ok_or(Problem::NotSignedIn)?;
+        if actor.role.may(right) { Ok(actor) } else { Err(Problem::NotAllowed { needs: right.least().name() }) }
+    }
+}
+
+impl App {
+    /// Opens the workspace in a folder, or makes a new one there.
+    ///
+    /// # Errors
+    /// Where the folder cannot be used, or its workspace is newer than this program.
+    pub fn open(dir: &Path) -> Result<Self, iron_kite_store::Error> {
+        Ok(App { store: Store::open(dir)?, hashing: Mutex::new(()) })
+    }
+
+    /// Calls this after every change, in the order of the changes.
+    pub fn on_change(&self, listener: impl Fn(&Committed) + Send + 'static) {
+        self.store.on_commit(listener);
+    }
+
+    /// Copies the workspace's database while it runs.
+    ///
+    /// # Errors
+    /// Where the file is there already or cannot be written.
+    pub fn backup(&self, to: &Path) -> Result<(), iron_kite_store::Error> {
+        self.store.backup(to)
+    }
+
+    /// Asks something, with this right.
+    pub(crate) fn read<T>(
+        &self,
+        call: &Call,
+        right: Right,
+        ask: impl FnOnce(&Rows<'_>) -> Result<T, Problem>,
+    ) -> Result<T, Problem> {
+        call.require(right)?;
+        self.store.read(ask)
+    }
+
+    /// Asks something that anybody may know: the start page and the sign-in.
+    pub(crate) fn read_open<T>(&self, ask: impl FnOnce(&Rows<'_>) -> Result<T, Problem>) -> Result<T, Problem> {
+        self.store.read(ask)
+    }
+
+    /// Writes something, with this right: all of it or nothing.
+    pub(crate) fn write<T: Send + 'static>(
+        &self,
+        call: &Call,
+        right: Right,
+        write: impl FnOnce(&mut Tx<'_>) -> Result<T, Problem> + Send + 'static,
+    ) -> Result<(T, Option<Committed>), Problem> {
+        let actor = call.require(right)?;
+        self.store.write(context(call, actor.user_id), write)
+    }
+
+    /// Writes something before anybody is signed in: the first owner, and the sign-in itself.
+    pub(crate) fn write_open<T: Send + 'static>(
+        &self,
+        call: &Call,
+        write: impl FnOnce(&mut Tx<'_>) -> Result<T, Problem> + Send + 'static,
+    ) -> Result<(T, Option<Committed>), Problem> {
+        self.store.write(context(call, None), write)
+    }
+
+    /// Writes something that makes or changes one thing.
+    pub(crate) fn save(
+        &self,
+        call: &Call,
+        right: Right,
+        write: impl FnOnce(&mut Tx<'_>) -> Result<Option<Thing>, Problem> + Send + 'static,
+    ) -> Result<Saved, Problem> {
+        let ((thing, rev), committed) = self.write(call, right, move |tx| {
+            let thing = write(tx)?;
+            // A thing that was removed has no revision any more.
+            let rev = thing.and_then(|thing| tx.rows().json(thing).ok()).and_then(|row| row["rev"].as_i64());
+            Ok((thing, rev))
+        })?;
+        Ok(match committed {
+            Some(committed) => Saved { change: Some(committed.set), label: committed.label, thing, rev },
+            None => Saved { change: None, label: "Nothing changed".into(), thing, rev },
+        })
+    }
+}
+
+fn context(call: &Call, user_id: Option<i64>) -> WriteContext {
+    WriteContext { user_id, at: call.now.as_millisecond(), label: String::new(), way: call.way }
+}
+
+/// A JSON object's fields; anything else has none.
+pub(crate) fn fields(value: Value) -> Map<String, Value> {
+    match value {
+        Value::Object(map) => map,
+        _ => Map::new(),
+    }
+}

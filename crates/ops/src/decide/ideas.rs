@@ -1,0 +1,156 @@
+//! Ideas: scored, ranked, decided.
+
+use std::collections::BTreeMap;
+
+use iron_kite_core::decide::{Decision, Idea, IdeaState, Outcome, Rice, Voices, rank, rice, voices};
+use iron_kite_core::fields;
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Right;
+use iron_kite_core::things::{FindingId, IdeaId, ObjectiveId, ProductId, ThingKind, WorkItemId};
+use iron_kite_core::trace::{Link, LinkKind};
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+use utoipa::ToSchema;
+
+use crate::call::{App, Call, Saved, fields as fields_of};
+
+/// An idea with its score and what is linked to it.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct IdeaView {
+    /// The idea.
+    #[serde(flatten)]
+    pub idea: Idea,
+    /// Its RICE score and rank.
+    pub rice: Rice,
+    /// People, accounts and revenue behind its findings.
+    pub voices: Voices,
+    /// The findings that it stands on.
+    pub findings: Vec<FindingId>,
+    /// The objectives that ask for it.
+    pub objectives: Vec<ObjectiveId>,
+    /// The epics that it became.
+    pub epics: Vec<WorkItemId>,
+    /// The last decision about it.
+    pub decision: Option<Decision>,
+}
+
+/// A new idea.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct NewIdea {
+    /// The product that it is for.
+    pub product_id: ProductId,
+    /// The idea in a few words.
+    pub title: String,
+    /// The problem that it solves.
+    pub problem: Option<String>,
+    /// The finding that it comes from.
+    pub finding_id: Option<FindingId>,
+}
+
+/// A decision about an idea.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct DecisionInput {
+    /// The revision of the idea that was seen.
+    pub rev: i64,
+    /// Chosen or set aside.
+    pub outcome: Outcome,
+    /// Why.
+    pub reason: String,
+}
+
+/// The ideas of a product from the best score to the worst, those without one last.
+///
+/// # Errors
+/// Where the right is missing.
+pub fn ideas(app: &App, call: &Call, product: ProductId) -> Result<Vec<IdeaView>, Problem> {
+    app.read(call, Right::Read, |rows| {
+        let revenue = rows.revenue()?;
+        let mut said: BTreeMap<i64, Vec<_>> = BTreeMap::new();
+        for (idea, who) in rows.idea_voices(product)? {
+            said.entry(idea).or_default().push(who);
+        }
+        let findings = rows.links(LinkKind::Supports, ThingKind::Finding, ThingKind::Idea)?;
+        let objectives = rows.links(LinkKind::AsksFor, ThingKind::Objective, ThingKind::Idea)?;
+        let epics = rows.links(LinkKind::Becomes, ThingKind::Idea, ThingKind::WorkItem)?;
+        let decisions: BTreeMap<IdeaId, Decision> =
+            rows.decisions(product)?.into_iter().map(|d| (d.idea_id, d)).collect();
+        let all: Vec<Idea> = rows.list("WHERE product_id = ?1 ORDER BY id", [product.0])?;
+        let mut scored: Vec<(Idea, Rice)> = all
+            .into_iter()
+            .map(|idea| {
+                let score = rice(&idea);
+                (idea, score)
+            })
+            .collect();
+        rank(&mut scored);
+        let upstream = |links: &[Link], id: IdeaId| {
+            links.iter().filter(|l| l.to_id == id.0).map(|l| l.from_id).collect::<Vec<_>>()
+        };
+        Ok(scored
+            .into_iter()
+            .map(|(idea, rice)| IdeaView {
+                rice,
+                voices: voices(&said.remove(&idea.id.0).unwrap_or_default(), &revenue),
+                findings: upstream(&findings, idea.id).into_iter().map(FindingId).collect(),
+                objectives: upstream(&objectives, idea.id).into_iter().map(ObjectiveId).collect(),
+                epics: epics.iter().filter(|l| l.from_id == idea.id.0).map(|l| WorkItemId(l.to_id)).collect(),
+                decision: decisions.get(&idea.id).cloned(),
+                idea,
+            })
+            .collect())
+    })
+}
+
+/// Adds an idea, from a finding or from nothing.
+///
+/// # Errors
+/// Where the title is missing or the finding is not there.
+pub fn add_idea(app: &App, call: &Call, new: NewIdea) -> Result<Saved, Problem> {
+    let values = fields_of(json!({ "title": new.title, "problem": new.problem }));
+    let mut values = fields::check_new(ThingKind::Idea, "", values).map_err(Problem::Invalid)?;
+    app.save(call, Right::Listen, move |tx| {
+        tx.rows().json(new.product_id.thing())?;
+        values.insert("product_id".into(), new.product_id.0.into());
+        values.insert("state".into(), IdeaState::Raw.name().into());
+        let idea = IdeaId(tx.insert(ThingKind::Idea, &values)?);
+        match new.finding_id {
+            Some(finding) => {
+                tx.rows().json(finding.thing())?;
+                tx.add_link(LinkKind::Supports, finding.thing(), idea.thing())?;
+                tx.label(format!("made {idea} from {finding}"));
+            }
+            None => tx.label(format!("added {idea}")),
+        }
+        Ok(Some(idea.thing()))
+    })
+}
+
+/// Takes a decision about an idea. The score of that moment is kept with it.
+///
+/// # Errors
+/// Where there is no reason, the idea was changed since, or a rule says no.
+pub fn decide(app: &App, call: &Call, id: IdeaId, input: DecisionInput) -> Result<Saved, Problem> {
+    let reason = input.reason.trim().to_owned();
+    if reason.is_empty() || reason.chars().count() > 5_000 {
+        return Err(Problem::invalid("/reason", "Say why, in at most 5,000 characters. You will be asked."));
+    }
+    let by = call.actor.as_ref().and_then(|actor| actor.user_id);
+    let today = call.today;
+    app.save(call, Right::Edit, move |tx| {
+        tx.expect(id.thing(), input.rev)?;
+        let idea: Idea = tx.rows().get(id)?;
+        let state = iron_kite_core::decide::decide(&idea, input.outcome)?;
+        let outcome = serde_json::to_value(input.outcome).map_err(|fault| Problem::Internal(fault.to_string()))?;
+        let decision = json!({
+            "idea_id": id, "outcome": outcome, "reason": reason, "score": rice(&idea).score,
+            "decided_by": by, "decided_on": today.to_string(),
+        });
+        tx.insert(ThingKind::Decision, &fields_of(decision))?;
+        tx.set(id.thing(), &fields_of(json!({ "state": state.name() })))?;
+        tx.label(match input.outcome {
+            Outcome::Chosen => format!("chose {id}"),
+            Outcome::SetAside => format!("set {id} aside"),
+        });
+        Ok(Some(id.thing()))
+    })
+}

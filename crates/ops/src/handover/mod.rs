@@ -1,0 +1,223 @@
+//! Hand over: the ready check's gate, teams' queues, the roadmap.
+
+use iron_kite_core::handover::{Roadmap, Team, TeamColumn, ready_check, roadmap as lay_out};
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Right;
+use iron_kite_core::specify::{Criterion, StoryState, WorkItem};
+use iron_kite_core::things::{ProductId, TeamColumnId, TeamId, Thing, ThingKind, WorkItemId};
+use iron_kite_store::Rows;
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+use utoipa::ToSchema;
+
+use crate::call::{App, Call, Saved, fields as fields_of};
+use crate::map::make_room;
+use crate::people::add_team as add_team_with;
+use crate::plan::releases_in_order;
+
+/// A team with its columns.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct TeamView {
+    /// The team.
+    #[serde(flatten)]
+    pub team: Team,
+    /// Its columns from left to right.
+    pub columns: Vec<TeamColumn>,
+}
+
+/// A team's queue.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Queue {
+    /// The team with its columns.
+    pub team: TeamView,
+    /// Its stories; each names its column.
+    pub stories: Vec<QueueStory>,
+}
+
+/// A story in a team's queue.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct QueueStory {
+    /// The story.
+    #[serde(flatten)]
+    pub item: WorkItem,
+    /// Such as S14.
+    pub reference: String,
+    /// How many acceptance criteria it has.
+    pub criteria: usize,
+}
+
+/// A new team.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct NewTeam {
+    /// Its name.
+    pub name: String,
+    /// Its columns from left to right, under its own names.
+    pub columns: Vec<NewColumn>,
+}
+
+/// A column of a new team.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct NewColumn {
+    /// What the team calls it.
+    pub title: String,
+    /// The state that a story in it has.
+    pub state: StoryState,
+}
+
+/// The team that a story goes to.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+pub struct HandOver {
+    /// The revision that was seen.
+    pub rev: i64,
+    /// The team.
+    pub team_id: TeamId,
+}
+
+/// Where a story goes in its team's queue.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+pub struct QueuePlace {
+    /// The revision that was seen.
+    pub rev: i64,
+    /// The column.
+    pub column_id: TeamColumnId,
+    /// The story that it goes before; none for the end.
+    pub before: Option<WorkItemId>,
+}
+
+/// The teams with their columns.
+///
+/// # Errors
+/// Where the right is missing.
+pub fn teams(app: &App, call: &Call) -> Result<Vec<TeamView>, Problem> {
+    app.read(call, Right::Read, |rows| rows.teams()?.into_iter().map(|team| team_view(rows, team)).collect())
+}
+
+fn team_view(rows: &Rows<'_>, team: Team) -> Result<TeamView, Problem> {
+    Ok(TeamView { columns: rows.team_columns(team.id)?, team })
+}
+
+/// Adds a team under its own name and with its own columns.
+///
+/// # Errors
+/// Where a name is missing, or no column stands for "handed over".
+pub fn add_team(app: &App, call: &Call, new: NewTeam) -> Result<Saved, Problem> {
+    if new.name.trim().is_empty() || new.columns.iter().any(|column| column.title.trim().is_empty()) {
+        return Err(Problem::invalid("/name", "A team and each of its columns need a name."));
+    }
+    if !new.columns.iter().any(|column| column.state == StoryState::HandedOver) {
+        return Err(Problem::invalid(
+            "/columns",
+            "One column must stand for 'handed over': that is where stories arrive.",
+        ));
+    }
+    app.save(call, Right::Edit, move |tx| {
+        let columns: Vec<(&str, StoryState)> = new.columns.iter().map(|c| (c.title.trim(), c.state)).collect();
+        let id = TeamId(add_team_with(tx, new.name.trim(), &columns)?);
+        tx.label(format!("added the team {}", new.name.trim()));
+        Ok(Some(id.thing()))
+    })
+}
+
+/// Hands a story over to a team, if it passes the ready check. It arrives in the team's first
+/// column that stands for "handed over".
+///
+/// # Errors
+/// Where the ready check says no, or it is handed over already.
+pub fn hand_over(app: &App, call: &Call, id: WorkItemId, to: HandOver) -> Result<Saved, Problem> {
+    app.save(call, Right::Edit, move |tx| {
+        tx.expect(id.thing(), to.rev)?;
+        let rows = tx.rows();
+        let story: WorkItem = rows.get(id)?;
+        if story.state != StoryState::Draft {
+            let words = format!("{} is {} already.", story.reference(), story.state.words());
+            return Err(Problem::refused("already-handed-over", words));
+        }
+        pass(&rows, &story)?;
+        let team: Team = rows.get(to.team_id)?;
+        let columns = rows.team_columns(team.id)?;
+        let column = columns.iter().find(|column| column.state == StoryState::HandedOver).ok_or_else(|| {
+            Problem::refused("no-column", format!("{} has no column where stories arrive. Give it one.", team.name))
+        })?;
+        let position = rows.next_position(ThingKind::WorkItem, "queue_position", "team_id = ?1", [team.id.0])?;
+        let values = json!({
+            "team_id": team.id, "column_id": column.id, "state": column.state.name(),
+            "queue_position": position,
+        });
+        tx.set(id.thing(), &fields_of(values))?;
+        tx.label(format!("handed {} over to {}", story.reference(), team.name));
+        Ok(Some(id.thing()))
+    })
+}
+
+fn pass(rows: &Rows<'_>, story: &WorkItem) -> Result<(), Problem> {
+    let criteria: Vec<Criterion> = rows.list("WHERE story_id = ?1", [story.id.0])?;
+    let needed: Vec<i64> =
+        rows.needs()?.into_iter().filter(|(_, to)| *to == story.id).map(|(from, _)| from.0).collect();
+    let needed: Vec<WorkItem> = rows.among(&needed)?;
+    let check = ready_check(story, criteria.len(), &needed.iter().collect::<Vec<_>>());
+    if check.ready {
+        return Ok(());
+    }
+    let missing: Vec<String> = check.checks.into_iter().filter_map(|check| check.to_do).collect();
+    let words = format!("{} is not ready: {}.", story.reference(), missing.join("; "));
+    Err(Problem::refused("not-ready", words))
+}
+
+/// A team's queue.
+///
+/// # Errors
+/// Where there is no such team.
+pub fn queue(app: &App, call: &Call, team: TeamId) -> Result<Queue, Problem> {
+    app.read(call, Right::Read, |rows| {
+        let stories = rows.queue(team)?;
+        let ids: Vec<i64> = stories.iter().map(|story| story.id.0).collect();
+        let criteria: Vec<Criterion> = rows.list(
+            "WHERE story_id IN (SELECT value FROM json_each(?1))",
+            [serde_json::to_string(&ids).map_err(|fault| Problem::Internal(fault.to_string()))?],
+        )?;
+        let view = |item: WorkItem| QueueStory {
+            reference: item.reference(),
+            criteria: criteria.iter().filter(|criterion| criterion.story_id == item.id).count(),
+            item,
+        };
+        Ok(Queue { team: team_view(rows, rows.get(team)?)?, stories: stories.into_iter().map(view).collect() })
+    })
+}
+
+/// Moves a story in its team's queue; its state follows from the column.
+///
+/// # Errors
+/// Where it was changed since, or the column is another team's.
+pub fn move_in_queue(app: &App, call: &Call, id: WorkItemId, to: QueuePlace) -> Result<Saved, Problem> {
+    app.save(call, Right::Edit, move |tx| {
+        tx.expect(id.thing(), to.rev)?;
+        let rows = tx.rows();
+        let story: WorkItem = rows.get(id)?;
+        let column: TeamColumn = rows.get(to.column_id)?;
+        if story.team_id != Some(column.team_id) {
+            return Err(Problem::refused(
+                "other-team",
+                format!("{} is not in this team's queue. Hand it over first.", story.reference()),
+            ));
+        }
+        let others: Vec<WorkItem> =
+            rows.list("WHERE column_id = ?1 AND id <> ?2 ORDER BY queue_position, id", [to.column_id.0, id.0])?;
+        let cell: Vec<(Thing, f64)> = others.iter().map(|other| (other.id.thing(), other.queue_position)).collect();
+        let own = make_room(tx, "queue_position", &cell, to.before.map(WorkItemId::thing))?;
+        let values = json!({ "column_id": column.id, "state": column.state.name(), "queue_position": own });
+        tx.set(id.thing(), &fields_of(values))?;
+        tx.label(format!("moved {} to \"{}\"", story.reference(), column.title));
+        Ok(Some(id.thing()))
+    })
+}
+
+/// The roadmap of a product.
+///
+/// # Errors
+/// Where the right is missing.
+pub fn roadmap(app: &App, call: &Call, product: ProductId) -> Result<Roadmap, Problem> {
+    let today = call.today;
+    app.read(call, Right::Read, |rows| {
+        Ok(lay_out(&releases_in_order(rows, product)?, &rows.work_items(product)?, today))
+    })
+}

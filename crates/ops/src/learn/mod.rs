@@ -1,0 +1,135 @@
+//! Learn: what was measured after a release.
+
+use std::collections::BTreeMap;
+
+use iron_kite_core::decide::{Idea, IdeaState};
+use iron_kite_core::fields;
+use iron_kite_core::learn::{Measured, change_words};
+use iron_kite_core::plan::Release;
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Right;
+use iron_kite_core::things::{IdeaId, ProductId, ReleaseId, Thing, ThingKind};
+use iron_kite_store::Rows;
+use serde::{Deserialize, Serialize};
+use serde_json::{Map, Value};
+use utoipa::ToSchema;
+
+use crate::call::{App, Call, Saved};
+
+/// A result with its change in words.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct ResultView {
+    /// The result.
+    #[serde(flatten)]
+    pub result: Measured,
+    /// "31 → 18 a week, down 42 %"
+    pub words: String,
+}
+
+/// An idea that is out, wholly or in part.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct IdeaOut {
+    /// The idea.
+    pub idea_id: IdeaId,
+    /// Its title.
+    pub title: String,
+    /// The newest release that holds something of it.
+    pub release_id: ReleaseId,
+    /// That release's title.
+    pub release: String,
+    /// The day it went out.
+    pub out_on: Option<String>,
+    /// How many results are noted on it.
+    pub results: usize,
+}
+
+/// What has been learned about a product.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Learned {
+    /// The ideas that are out, newest release first.
+    pub out: Vec<IdeaOut>,
+    /// The results, newest first.
+    pub results: Vec<ResultView>,
+}
+
+/// A new result.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct NewResult {
+    /// The idea that it speaks about.
+    pub idea_id: IdeaId,
+    /// The release that brought it.
+    pub release_id: Option<ReleaseId>,
+    /// Its fields: measure, unit, before, after, `measured_on`, note.
+    #[schema(value_type = std::collections::HashMap<String, serde_json::Value>)]
+    pub set: Map<String, Value>,
+}
+
+/// What has been learned about a product.
+///
+/// # Errors
+/// Where the right is missing.
+pub fn learned(app: &App, call: &Call, product: ProductId) -> Result<Learned, Problem> {
+    app.read(call, Right::Read, |rows| {
+        let view = |result: Measured| ResultView {
+            words: change_words(result.before, result.after, result.unit.as_deref()),
+            result,
+        };
+        Ok(Learned { out: out_of(rows, product)?, results: rows.results(product)?.into_iter().map(view).collect() })
+    })
+}
+
+/// The ideas of a product that are out, each with its newest release.
+pub(crate) fn out_of(rows: &Rows<'_>, product: ProductId) -> Result<Vec<IdeaOut>, Problem> {
+    let mut counts: BTreeMap<IdeaId, usize> = BTreeMap::new();
+    for result in rows.results(product)? {
+        *counts.entry(result.idea_id).or_default() += 1;
+    }
+    let mut out: Vec<IdeaOut> = Vec::new();
+    for (idea_id, release_id) in rows.ideas_out(product)? {
+        if out.iter().any(|other| other.idea_id == idea_id) {
+            continue;
+        }
+        let idea: Idea = rows.get(idea_id)?;
+        let release: Release = rows.get(release_id)?;
+        out.push(IdeaOut {
+            idea_id,
+            title: idea.title,
+            release_id,
+            release: release.title,
+            out_on: release.ends_on,
+            results: counts.get(&idea_id).copied().unwrap_or_default(),
+        });
+    }
+    Ok(out)
+}
+
+/// Notes a result on an idea that is out.
+///
+/// # Errors
+/// Where nothing of the idea is out yet, or a field is missing or not as it should be.
+pub fn add_result(app: &App, call: &Call, new: NewResult) -> Result<Saved, Problem> {
+    let mut values = fields::check_new(ThingKind::Result, "/set", new.set).map_err(Problem::Invalid)?;
+    app.save(call, Right::Edit, move |tx| {
+        let idea: Idea = tx.rows().get(new.idea_id)?;
+        let releases: Vec<ReleaseId> = tx
+            .rows()
+            .ideas_out(idea.product_id)?
+            .into_iter()
+            .filter(|(out, _)| *out == idea.id)
+            .map(|(_, release)| release)
+            .collect();
+        if releases.is_empty() && idea.state != IdeaState::Shipped {
+            let words = format!("Nothing of {} is out yet. Release one of its stories first.", idea.id);
+            return Err(Problem::refused("idea-not-out", words));
+        }
+        if let Some(release) = new.release_id.filter(|release| !releases.contains(release)) {
+            let words = format!("{release} brought nothing of {}. Choose another release, or none.", idea.id);
+            return Err(Problem::invalid("/release_id", words));
+        }
+        values.insert("idea_id".into(), new.idea_id.0.into());
+        values.insert("release_id".into(), serde_json::json!(new.release_id));
+        let id = tx.insert(ThingKind::Result, &values)?;
+        tx.label(format!("noted a result on {}", idea.id));
+        Ok(Some(Thing::new(ThingKind::Result, id)))
+    })
+}

@@ -1,0 +1,174 @@
+//! Findings: excerpts that mean the same.
+
+use std::collections::BTreeMap;
+
+use iron_kite_core::decide::{Voices, voices};
+use iron_kite_core::fields;
+use iron_kite_core::listen::{Finding, Spread, WEEKS, spread, weekly};
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Right;
+use iron_kite_core::things::{ExcerptId, FindingId, IdeaId, ProductId, Thing, ThingKind};
+use iron_kite_core::trace::LinkKind;
+use iron_kite_store::Tx;
+use iron_kite_store::queries::listen::VoiceRow;
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+use utoipa::ToSchema;
+
+use super::items::{ExcerptView, with_findings};
+use crate::call::{App, Call, Saved, fields as fields_of};
+
+/// A finding and who stands behind it.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct FindingView {
+    /// The finding.
+    #[serde(flatten)]
+    pub finding: Finding,
+    /// Its excerpts.
+    pub excerpts: usize,
+    /// People, accounts and revenue.
+    pub voices: Voices,
+    /// The kinds of its excerpts, the most frequent first.
+    pub kinds: Vec<String>,
+    /// Excerpts of each of the last eight weeks, oldest first.
+    pub weeks: [usize; WEEKS],
+    /// How many speak against and for.
+    pub spread: Spread,
+    /// The ideas that stand on it.
+    pub ideas: Vec<IdeaId>,
+}
+
+/// A new finding.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct NewFinding {
+    /// The product that it speaks about.
+    pub product_id: ProductId,
+    /// A sentence that a person could say aloud.
+    pub title: String,
+    /// The excerpts that say it.
+    pub excerpts: Vec<ExcerptId>,
+}
+
+/// Excerpts that come to a finding or leave it.
+#[derive(Debug, Clone, Default, Deserialize, ToSchema)]
+pub struct FindingChange {
+    /// Excerpts that say it too.
+    #[serde(default)]
+    pub add: Vec<ExcerptId>,
+    /// Excerpts that say something else.
+    #[serde(default)]
+    pub remove: Vec<ExcerptId>,
+}
+
+/// The findings of a product, those with the most people first.
+///
+/// # Errors
+/// Where the right is missing.
+pub fn findings(app: &App, call: &Call, product: ProductId) -> Result<Vec<FindingView>, Problem> {
+    let today = call.today;
+    app.read(call, Right::Read, |rows| {
+        let all: Vec<Finding> = rows.list("WHERE product_id = ?1 ORDER BY id", [product.0])?;
+        let revenue = rows.revenue()?;
+        let mut by_finding: BTreeMap<i64, Vec<VoiceRow>> = BTreeMap::new();
+        for voice in rows.finding_voices(product)? {
+            by_finding.entry(voice.finding_id).or_default().push(voice);
+        }
+        let mut ideas: BTreeMap<i64, Vec<IdeaId>> = BTreeMap::new();
+        for link in rows.links(LinkKind::Supports, ThingKind::Finding, ThingKind::Idea)? {
+            ideas.entry(link.from_id).or_default().push(IdeaId(link.to_id));
+        }
+        let mut views: Vec<FindingView> = all
+            .into_iter()
+            .map(|finding| {
+                let said = by_finding.remove(&finding.id.0).unwrap_or_default();
+                let who: Vec<_> = said.iter().map(|voice| voice.who).collect();
+                let days = said.iter().filter_map(|voice| voice.said_on.as_deref()?.parse::<Date>().ok());
+                FindingView {
+                    excerpts: said.len(),
+                    voices: voices(&who, &revenue),
+                    kinds: kinds(&said),
+                    weeks: weekly(days, today),
+                    spread: spread(said.iter().map(|voice| voice.sentiment)),
+                    ideas: ideas.remove(&finding.id.0).unwrap_or_default(),
+                    finding,
+                }
+            })
+            .collect();
+        views.sort_by_key(|view| std::cmp::Reverse((view.voices.people, view.excerpts)));
+        Ok(views)
+    })
+}
+
+fn kinds(said: &[VoiceRow]) -> Vec<String> {
+    let mut counts: BTreeMap<&str, usize> = BTreeMap::new();
+    for voice in said {
+        *counts.entry(&voice.kind).or_default() += 1;
+    }
+    let mut kinds: Vec<_> = counts.into_iter().collect();
+    kinds.sort_by_key(|(_, count)| std::cmp::Reverse(*count));
+    kinds.into_iter().map(|(kind, _)| kind.to_owned()).collect()
+}
+
+/// Makes a finding of excerpts.
+///
+/// # Errors
+/// Where the title is missing or an excerpt is not there.
+pub fn add_finding(app: &App, call: &Call, new: NewFinding) -> Result<Saved, Problem> {
+    let mut values = fields::check_new(ThingKind::Finding, "", fields_of(json!({ "title": new.title })))
+        .map_err(Problem::Invalid)?;
+    app.save(call, Right::Listen, move |tx| {
+        tx.rows().json(new.product_id.thing())?;
+        values.insert("product_id".into(), new.product_id.0.into());
+        let finding = FindingId(tx.insert(ThingKind::Finding, &values)?);
+        tx.label(format!("made {finding} of {} excerpts", new.excerpts.len()));
+        put_behind(tx, finding, &new.excerpts)?;
+        Ok(Some(finding.thing()))
+    })
+}
+
+/// Puts excerpts behind a finding or takes them away.
+///
+/// # Errors
+/// Where the finding or an excerpt is not there.
+pub fn change_finding(app: &App, call: &Call, finding: FindingId, change: FindingChange) -> Result<Saved, Problem> {
+    app.save(call, Right::Listen, move |tx| {
+        tx.rows().json(finding.thing())?;
+        tx.label(match (change.add.len(), change.remove.len()) {
+            (added, 0) => format!("put {added} excerpts behind {finding}"),
+            (0, taken) => format!("took {taken} excerpts from {finding}"),
+            (added, taken) => format!("put {added} excerpts behind {finding} and took {taken} away"),
+        });
+        put_behind(tx, finding, &change.add)?;
+        for excerpt in change.remove {
+            if let Some(link) = tx.rows().link(LinkKind::Supports, excerpt.thing(), finding.thing())? {
+                tx.remove(Thing::new(ThingKind::Link, link))?;
+            }
+        }
+        Ok(Some(finding.thing()))
+    })
+}
+
+fn put_behind(tx: &mut Tx<'_>, finding: FindingId, excerpts: &[ExcerptId]) -> Result<(), Problem> {
+    for excerpt in excerpts {
+        tx.rows().json(excerpt.thing())?;
+        tx.add_link(LinkKind::Supports, excerpt.thing(), finding.thing())?;
+    }
+    Ok(())
+}
+
+/// The excerpts behind a finding, newest first.
+///
+/// # Errors
+/// Where there is no such finding.
+pub fn finding_excerpts(app: &App, call: &Call, finding: FindingId) -> Result<Vec<ExcerptView>, Problem> {
+    app.read(call, Right::Read, |rows| {
+        rows.json(finding.thing())?;
+        let picked = rows.excerpts(
+            "e.id IN (SELECT from_id FROM link WHERE to_kind = 'finding' AND to_id = ?1 AND kind = 'supports')
+             ORDER BY COALESCE(i.said_on, '') DESC, e.id",
+            [finding.0],
+        )?;
+        with_findings(rows, picked)
+    })
+}

@@ -1,0 +1,226 @@
+//! Reading what people gave us.
+
+use std::collections::BTreeMap;
+
+use iron_kite_core::listen::{Excerpt, FeedbackItem, Source};
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Right;
+use iron_kite_core::things::{FindingId, ItemId, ProductId, ThingKind};
+use iron_kite_core::trace::{Link, LinkKind};
+use iron_kite_store::Rows;
+use iron_kite_store::queries::listen::{ExcerptRow, ItemFilter, ItemRow};
+use serde::{Deserialize, Serialize};
+use utoipa::{IntoParams, ToSchema};
+
+use crate::call::{App, Call};
+
+/// Which items are asked for.
+#[derive(Debug, Clone, Default, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub struct ItemQuery {
+    /// The product.
+    pub product: i64,
+    /// Words that must stand in the text.
+    pub words: Option<String>,
+    /// Only from this source.
+    pub source: Option<i64>,
+    /// Only those that nobody has read.
+    pub unread: Option<bool>,
+    /// Where the last page ended.
+    pub after: Option<String>,
+    /// At most so many, 200 at the most.
+    pub limit: Option<usize>,
+}
+
+/// One item in a list.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct ItemLine {
+    /// Its number.
+    pub id: ItemId,
+    /// The beginning of its text.
+    pub text: String,
+    /// The day it was said.
+    pub said_on: Option<String>,
+    /// Who said it.
+    pub person: Option<String>,
+    /// For which account.
+    pub account: Option<String>,
+    /// The source's name.
+    pub source: String,
+    /// The rating that came with it.
+    pub rating: Option<f64>,
+    /// Whether anybody has read it.
+    pub read: bool,
+    /// How many excerpts it has.
+    pub excerpts: i64,
+    /// How many of them stand behind a finding.
+    pub used: i64,
+}
+
+/// A page of items.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct ItemsPage {
+    /// The items, newest first.
+    pub items: Vec<ItemLine>,
+    /// What to ask for the next page with; none at the end.
+    pub next: Option<String>,
+    /// All items of the product.
+    pub all: i64,
+    /// All their excerpts.
+    pub excerpts: i64,
+    /// Excerpts that stand behind no finding.
+    pub outside: i64,
+}
+
+/// An excerpt with its words.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct ExcerptView {
+    /// The excerpt.
+    #[serde(flatten)]
+    pub excerpt: Excerpt,
+    /// Its words.
+    pub words: String,
+    /// Who said it.
+    pub person: Option<String>,
+    /// For which account.
+    pub account: Option<String>,
+    /// The day it was said.
+    pub said_on: Option<String>,
+    /// The source's name.
+    pub source: String,
+    /// The findings that it stands behind.
+    pub findings: Vec<FindingId>,
+}
+
+/// An item with its excerpts.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct ItemView {
+    /// The item.
+    #[serde(flatten)]
+    pub item: FeedbackItem,
+    /// Who said it.
+    pub person: Option<String>,
+    /// For which account.
+    pub account: Option<String>,
+    /// The source's name.
+    pub source: String,
+    /// Its excerpts in the order of the text.
+    pub parts: Vec<ExcerptView>,
+}
+
+const PAGE: usize = 100;
+const MOST: usize = 200;
+
+/// A page of a product's items.
+///
+/// # Errors
+/// Where the place to go on from is none, or the right is missing.
+pub fn items(app: &App, call: &Call, query: ItemQuery) -> Result<ItemsPage, Problem> {
+    let after = query.after.as_deref().map(place).transpose()?;
+    let product = ProductId(query.product);
+    let limit = query.limit.unwrap_or(PAGE).clamp(1, MOST);
+    let filter = ItemFilter {
+        words: query.words,
+        source_id: query.source,
+        unread: query.unread.unwrap_or_default(),
+        after,
+        limit: limit + 1,
+    };
+    app.read(call, Right::Read, |rows| {
+        let mut found = rows.items(product, &filter)?;
+        let more = found.len() > limit;
+        found.truncate(limit);
+        let last = found.last().filter(|_| more);
+        let next = last.map(|item| format!("{}_{}", item.said_on.as_deref().unwrap_or_default(), item.id.0));
+        let (all, excerpts, outside) = rows.listen_counts(product)?;
+        Ok(ItemsPage { items: found.into_iter().map(line).collect(), next, all, excerpts, outside })
+    })
+}
+
+fn place(text: &str) -> Result<(String, i64), Problem> {
+    text.rsplit_once('_')
+        .and_then(|(day, id)| Some((day.to_owned(), id.parse().ok()?)))
+        .ok_or_else(|| Problem::invalid("/after", "Take 'after' from the 'next' of the page before."))
+}
+
+fn line(row: ItemRow) -> ItemLine {
+    ItemLine {
+        id: row.id,
+        text: row.text,
+        said_on: row.said_on,
+        person: row.person,
+        account: row.account,
+        source: row.source,
+        rating: row.rating,
+        read: row.read,
+        excerpts: row.excerpts,
+        used: row.used,
+    }
+}
+
+/// One item with its excerpts.
+///
+/// # Errors
+/// Where there is no such item.
+pub fn item(app: &App, call: &Call, id: ItemId) -> Result<ItemView, Problem> {
+    app.read(call, Right::Read, |rows| {
+        let item: FeedbackItem = rows.get(id)?;
+        let source: Source = rows.get(item.source_id)?;
+        let name = |kind, id: Option<i64>| -> Result<Option<String>, Problem> {
+            let Some(id) = id else { return Ok(None) };
+            Ok(rows.json(iron_kite_core::things::Thing::new(kind, id))?["name"].as_str().map(str::to_owned))
+        };
+        Ok(ItemView {
+            person: name(ThingKind::Person, item.person_id.map(i64::from))?,
+            account: name(ThingKind::Account, item.account_id.map(i64::from))?,
+            source: source.name,
+            parts: with_findings(rows, rows.excerpts("e.item_id = ?1 ORDER BY e.from_char", [id.0])?)?,
+            item,
+        })
+    })
+}
+
+/// Adds to each excerpt the findings that it stands behind.
+pub(crate) fn with_findings(rows: &Rows<'_>, excerpts: Vec<ExcerptRow>) -> Result<Vec<ExcerptView>, Problem> {
+    let ids: Vec<i64> = excerpts.iter().map(|row| row.excerpt.id.0).collect();
+    let ids = serde_json::to_string(&ids).map_err(|fault| Problem::Internal(fault.to_string()))?;
+    let links: Vec<Link> = rows.list(
+        "WHERE from_kind = 'excerpt' AND from_id IN (SELECT value FROM json_each(?1)) AND kind = ?2",
+        [ids, LinkKind::Supports.name().to_owned()],
+    )?;
+    let mut findings: BTreeMap<i64, Vec<FindingId>> = BTreeMap::new();
+    for link in links {
+        findings.entry(link.from_id).or_default().push(FindingId(link.to_id));
+    }
+    let view = |row: ExcerptRow| ExcerptView {
+        findings: findings.remove(&row.excerpt.id.0).unwrap_or_default(),
+        excerpt: row.excerpt,
+        words: row.words,
+        person: row.person,
+        account: row.account,
+        said_on: row.said_on,
+        source: row.source,
+    };
+    Ok(excerpts.into_iter().map(view).collect())
+}
+
+/// Notes that the person has read an item. No change of the item, so nothing to undo.
+///
+/// # Errors
+/// Where there is no such item.
+pub fn read_item(app: &App, call: &Call, id: ItemId) -> Result<(), Problem> {
+    let user = call.actor.as_ref().and_then(|actor| actor.user_id);
+    app.write(call, Right::Read, move |tx| {
+        let _: FeedbackItem = tx.rows().get(id)?;
+        Ok(user.map_or(Ok(()), |user| tx.mark_read(id, user))?)
+    })
+    .map(drop)
+}
+
+/// The sources of a product, newest first.
+///
+/// # Errors
+/// Where the right is missing.
+pub fn sources(app: &App, call: &Call, product: ProductId) -> Result<Vec<Source>, Problem> {
+    app.read(call, Right::Read, |rows| Ok(rows.list("WHERE product_id = ?1 ORDER BY id DESC", [product.0])?))
+}

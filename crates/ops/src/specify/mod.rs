@@ -1,0 +1,7 @@
+//! Specify: epics, stories and their acceptance criteria.
+
+mod board;
+mod write;
+
+pub use board::{Board, EpicView, StoryView, board, board_of};
+pub use write::{NewEpic, NewStory, add_criterion, add_epic, add_story};

@@ -1,0 +1,192 @@
+//! Editing, removing and linking anything along the line: one way for all kinds.
+
+use iron_kite_core::decide::{Idea, after_estimate};
+use iron_kite_core::fields;
+use iron_kite_core::plan::would_close;
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Right;
+use iron_kite_core::specify::WorkItem;
+use iron_kite_core::things::{IdeaId, Thing, ThingKind, WorkItemId};
+use iron_kite_core::trace::{LinkKind, check_link};
+use iron_kite_store::{Rows, Tx};
+use serde::Deserialize;
+use serde_json::{Map, Value, json};
+use utoipa::ToSchema;
+
+use crate::call::{App, Call, Saved, fields as fields_of};
+
+/// New values for some fields of a thing, by a person who saw it at a revision.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct Edit {
+    /// The revision that was seen.
+    pub rev: i64,
+    /// The fields and their new values; nothing or empty text clears an optional one.
+    #[schema(value_type = std::collections::HashMap<String, serde_json::Value>)]
+    pub set: Map<String, Value>,
+}
+
+/// Two things and how they are linked.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+pub struct LinkEnds {
+    /// What the link says.
+    pub kind: LinkKind,
+    /// The end nearer to the words.
+    pub from: Thing,
+    /// The end nearer to the result.
+    pub to: Thing,
+}
+
+/// The right that it takes to change a kind of thing.
+fn right_for(kind: ThingKind) -> Right {
+    match kind {
+        ThingKind::Excerpt | ThingKind::Finding | ThingKind::Account | ThingKind::Person => Right::Listen,
+        _ => Right::Edit,
+    }
+}
+
+/// Changes fields of a thing.
+///
+/// # Errors
+/// Faults of the fields; [`Problem::Stale`] with the present values where it was changed since.
+pub fn edit(app: &App, call: &Call, thing: Thing, edit: Edit) -> Result<Saved, Problem> {
+    let set = fields::check(thing.kind, "/set", edit.set).map_err(Problem::Invalid)?;
+    app.save(call, right_for(thing.kind), move |tx| {
+        tx.expect(thing, edit.rev)?;
+        let mut row = fields_of(tx.rows().json(thing)?);
+        let changed: Map<String, Value> =
+            set.into_iter().filter(|(name, value)| row.get(name) != Some(value)).collect();
+        if changed.is_empty() {
+            return Ok(Some(thing));
+        }
+        row.extend(changed.clone());
+        fields::check_together(thing.kind, "/set", &row).map_err(|fault| Problem::Invalid(vec![fault]))?;
+        let names: Vec<String> = changed.keys().map(|name| name.replace('_', " ")).collect();
+        tx.label(format!("changed {} of {}", names.join(", "), name_of(&tx.rows(), thing)));
+        tx.update(thing, edit.rev, &changed)?;
+        follow(tx, thing)?;
+        Ok(Some(thing))
+    })
+}
+
+/// What follows from an edit by a rule.
+fn follow(tx: &mut Tx<'_>, thing: Thing) -> Result<(), Problem> {
+    if thing.kind == ThingKind::Idea {
+        let idea: Idea = tx.rows().get(IdeaId(thing.id))?;
+        let state = after_estimate(&idea);
+        if state != idea.state {
+            tx.set(thing, &fields_of(json!({ "state": state.name() })))?;
+        }
+    }
+    Ok(())
+}
+
+/// Kinds that a person may remove. The rest goes by undoing what brought it.
+const REMOVABLE: [ThingKind; 9] = [
+    ThingKind::Finding,
+    ThingKind::Objective,
+    ThingKind::Idea,
+    ThingKind::WorkItem,
+    ThingKind::Criterion,
+    ThingKind::Activity,
+    ThingKind::Step,
+    ThingKind::Release,
+    ThingKind::Result,
+];
+
+/// Removes a thing with what cannot be without it: an epic's stories, an idea's decisions. Undo brings all of it back.
+///
+/// # Errors
+/// Where the kind cannot be removed by hand, or the thing was changed since.
+pub fn remove(app: &App, call: &Call, thing: Thing, rev: i64) -> Result<Saved, Problem> {
+    if !REMOVABLE.contains(&thing.kind) {
+        let words = format!("A {} is not removed by itself. Undo the change that brought it.", thing.kind.words());
+        return Err(Problem::refused("not-removable", words));
+    }
+    app.save(call, right_for(thing.kind), move |tx| {
+        tx.expect(thing, rev)?;
+        tx.label(format!("removed {}", name_of(&tx.rows(), thing)));
+        tx.remove(thing)?;
+        Ok(None)
+    })
+}
+
+/// Links two things.
+///
+/// # Errors
+/// Where they do not go together, one is not there, or dependencies would run in a circle.
+pub fn link(app: &App, call: &Call, ends: LinkEnds) -> Result<Saved, Problem> {
+    check_link(ends.kind, ends.from, ends.to)?;
+    app.save(call, link_right(ends), move |tx| {
+        let rows = tx.rows();
+        rows.json(ends.from)?;
+        rows.json(ends.to)?;
+        if ends.kind == LinkKind::NeededBy {
+            check_circle(&rows, WorkItemId(ends.from.id), WorkItemId(ends.to.id))?;
+        }
+        tx.label(link_words(&rows, ends, true));
+        tx.add_link(ends.kind, ends.from, ends.to)?;
+        Ok(Some(ends.to))
+    })
+}
+
+/// Takes a link away.
+///
+/// # Errors
+/// Where the two are not linked so.
+pub fn unlink(app: &App, call: &Call, ends: LinkEnds) -> Result<Saved, Problem> {
+    app.save(call, link_right(ends), move |tx| {
+        let rows = tx.rows();
+        let link =
+            rows.link(ends.kind, ends.from, ends.to)?.ok_or_else(|| Problem::NotFound("link of this sort".into()))?;
+        tx.label(link_words(&rows, ends, false));
+        tx.remove(Thing::new(ThingKind::Link, link))?;
+        Ok(Some(ends.to))
+    })
+}
+
+fn link_right(ends: LinkEnds) -> Right {
+    if ends.to.kind == ThingKind::Finding { Right::Listen } else { Right::Edit }
+}
+
+fn check_circle(rows: &Rows<'_>, needed: WorkItemId, dependent: WorkItemId) -> Result<(), Problem> {
+    let Some(circle) = would_close(&rows.needs()?, needed, dependent) else { return Ok(()) };
+    let names: Vec<String> = circle.iter().map(|id| name_of(rows, id.thing())).collect();
+    let words =
+        format!("This would run in a circle: {}. Take one of these dependencies away first.", names.join(" → "));
+    Err(Problem::refused("dependency-circle", words))
+}
+
+fn link_words(rows: &Rows<'_>, ends: LinkEnds, made: bool) -> String {
+    let (from, to) = (name_of(rows, ends.from), name_of(rows, ends.to));
+    match (ends.kind, made) {
+        (LinkKind::NeededBy, true) => format!("made {to} depend on {from}"),
+        (LinkKind::NeededBy, false) => format!("made {to} no longer depend on {from}"),
+        (_, true) => format!("put {from} behind {to}"),
+        (_, false) => format!("took {from} away from {to}"),
+    }
+}
+
+/// What people call a thing: its reference, or its kind and name.
+pub(crate) fn name_of(rows: &Rows<'_>, thing: Thing) -> String {
+    if thing.kind == ThingKind::WorkItem {
+        let item = rows.get::<WorkItem>(thing.id);
+        return item.map_or_else(|_| format!("work item {}", thing.id), |item| item.reference());
+    }
+    match thing.kind.letter() {
+        Some(letter) => format!("{letter}{}", thing.id),
+        None => {
+            let row = rows.json(thing).unwrap_or_default();
+            let name =
+                row["title"].as_str().or(row["name"].as_str()).map(|name| format!(" \"{name}\"")).unwrap_or_default();
+            format!("the {}{name}", thing.kind.words())
+        }
+    }
+}
+
+/// The revision of a thing now.
+///
+/// # Errors
+/// Where it is not there.
+pub fn rev_of(app: &App, call: &Call, thing: Thing) -> Result<i64, Problem> {
+    app.read(call, Right::Read, |rows| Ok(rows.json(thing)?["rev"].as_i64().unwrap_or_default()))
+}

@@ -1,0 +1,399 @@
+//! The command line.
+
+use std::io::{Read, Write};
+use std::path::{Path, PathBuf};
+use std::process::ExitCode;
+
+use clap::{Args, Parser, Subcommand};
+use iron_kite_core::formats::table;
+use iron_kite_core::listen::{Columns, propose_columns};
+use iron_kite_core::role::Role;
+use iron_kite_ops::{App, Call, listen, overview, people, takeout};
+use jiff::{Timestamp, ZonedDateTime};
+use serde_json::json;
+
+use crate::demo;
+use crate::routes::openapi;
+use crate::serve::{ServeOptions, serve};
+
+#[derive(Parser)]
+#[command(name = "iron-kite", version, about = "From somebody's words to what was delivered and what came of it.")]
+struct Cli {
+    #[command(subcommand)]
+    command: Command,
+}
+
+#[derive(Subcommand)]
+enum Command {
+    /// Serve a workspace.
+    Serve {
+        #[command(flatten)]
+        place: Place,
+        #[command(flatten)]
+        net: Net,
+    },
+    /// Serve a workspace filled with the demo data.
+    Demo {
+        /// The folder of the demo workspace; a new temporary one where left out.
+        #[arg(long)]
+        data: Option<PathBuf>,
+        #[command(flatten)]
+        net: Net,
+    },
+    /// Bring something in.
+    #[command(subcommand)]
+    Import(Import),
+    /// Take something out.
+    #[command(subcommand)]
+    Export(Export),
+    /// Copy the workspace's database while it runs.
+    Backup {
+        #[command(flatten)]
+        place: Place,
+        /// The new file.
+        #[arg(long)]
+        out: PathBuf,
+    },
+    /// Make a workspace from a backup.
+    Restore {
+        /// The backup.
+        file: PathBuf,
+        #[command(flatten)]
+        place: Place,
+    },
+    /// Look whether a workspace is sound; the exit code says so.
+    Verify {
+        #[command(flatten)]
+        place: Place,
+        /// Report as JSON.
+        #[arg(long)]
+        json: bool,
+    },
+    /// The people who can sign in.
+    #[command(subcommand)]
+    User(User),
+    /// Print the description of the API.
+    #[command(hide = true)]
+    Openapi,
+}
+
+#[derive(Args)]
+struct Place {
+    /// The folder of the workspace.
+    #[arg(long, default_value = "data")]
+    data: PathBuf,
+}
+
+#[derive(Args)]
+struct Net {
+    /// The port; 0 takes a free one and prints it.
+    #[arg(long, default_value_t = 7420)]
+    port: u16,
+    /// The address to listen at.
+    #[arg(long, default_value = "127.0.0.1")]
+    address: String,
+    /// Say to browsers that the cookie goes over TLS only: set this behind a TLS proxy.
+    #[arg(long)]
+    behind_tls: bool,
+    /// End when standard input closes: for tests.
+    #[arg(long, hide = true)]
+    exit_on_stdin_eof: bool,
+}
+
+#[derive(Subcommand)]
+enum Import {
+    /// A whole workspace from a JSON file into a new one.
+    All {
+        /// The file.
+        file: PathBuf,
+        #[command(flatten)]
+        place: Place,
+        /// Report as JSON.
+        #[arg(long)]
+        json: bool,
+    },
+    /// Feedback from a table.
+    Feedback {
+        /// The file: CSV with any separator and encoding.
+        file: PathBuf,
+        #[command(flatten)]
+        place: Place,
+        /// The product's name; the first one where left out.
+        #[arg(long)]
+        product: Option<String>,
+        /// The heading of the column of the words; proposed from the headings where left out.
+        #[arg(long)]
+        text: Option<String>,
+        /// The heading of the column of the day.
+        #[arg(long)]
+        date: Option<String>,
+        /// The heading of the column of the person.
+        #[arg(long)]
+        person: Option<String>,
+        /// The heading of the column of the account.
+        #[arg(long)]
+        account: Option<String>,
+        /// The heading of the column of the rating.
+        #[arg(long)]
+        rating: Option<String>,
+        /// Report as JSON.
+        #[arg(long)]
+        json: bool,
+    },
+}
+
+#[derive(Subcommand)]
+enum Export {
+    /// The whole workspace as one JSON file, without passwords.
+    All {
+        #[command(flatten)]
+        place: Place,
+        /// The file.
+        #[arg(long)]
+        out: PathBuf,
+    },
+}
+
+#[derive(Subcommand)]
+enum User {
+    /// List them.
+    List {
+        #[command(flatten)]
+        place: Place,
+    },
+    /// Add somebody. The password is read from standard input.
+    Add {
+        /// The address to sign in with.
+        email: String,
+        #[command(flatten)]
+        place: Place,
+        /// The name.
+        #[arg(long)]
+        name: String,
+        /// viewer, contributor, editor or owner.
+        #[arg(long, default_value = "viewer")]
+        role: Role,
+    },
+    /// Set somebody's role.
+    Role {
+        /// The address.
+        email: String,
+        /// viewer, contributor, editor or owner.
+        role: Role,
+        #[command(flatten)]
+        place: Place,
+    },
+    /// Set somebody's password, read from standard input.
+    Password {
+        /// The address.
+        email: String,
+        #[command(flatten)]
+        place: Place,
+    },
+}
+
+/// Runs the command line of this process.
+pub fn run() -> ExitCode {
+    let cli = Cli::parse();
+    let filter = tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn".into());
+    tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+    match carry_out(cli.command) {
+        Ok(code) => code,
+        Err(words) => {
+            say(&mut std::io::stderr(), &format!("iron-kite: {words}"));
+            ExitCode::FAILURE
+        }
+    }
+}
+
+fn carry_out(command: Command) -> Result<ExitCode, String> {
+    match command {
+        Command::Serve { place, net } => serve(&place.data, &options(net, false))?,
+        Command::Demo { data, net } => serve_demo(data, net)?,
+        Command::Import(import) => carry_out_import(import)?,
+        Command::Export(Export::All { place, out }) => export_all(&place.data, &out)?,
+        Command::Backup { place, out } => {
+            existing(&place.data)?.backup(&out).map_err(|fault| fault.to_string())?;
+            tell(&format!("Backed up to {}", out.display()));
+        }
+        Command::Restore { file, place } => {
+            iron_kite_store::restore(&file, &place.data).map_err(|fault| fault.to_string())?;
+            tell(&format!("Restored into {}", place.data.display()));
+        }
+        Command::Verify { place, json } => return verify(&place.data, json),
+        Command::User(user) => carry_out_user(user)?,
+        Command::Openapi => tell(openapi()?.trim_end()),
+    }
+    Ok(ExitCode::SUCCESS)
+}
+
+fn options(net: Net, demo: bool) -> ServeOptions {
+    ServeOptions {
+        address: net.address,
+        port: net.port,
+        demo,
+        behind_tls: net.behind_tls,
+        exit_on_stdin_eof: net.exit_on_stdin_eof,
+    }
+}
+
+fn serve_demo(data: Option<PathBuf>, net: Net) -> Result<(), String> {
+    let dir = data.unwrap_or_else(|| std::env::temp_dir().join(format!("iron-kite-demo-{}", std::process::id())));
+    let app = App::open(&dir).map_err(|fault| fault.to_string())?;
+    demo::load(&app, Timestamp::now(), ZonedDateTime::now().date()).map_err(|problem| problem.to_string())?;
+    drop(app);
+    tell(&format!("The demo workspace is in {}; everybody's password is {}", dir.display(), demo::PASSWORD));
+    serve(&dir, &options(net, true))
+}
+
+/// Opens a workspace that must be there already.
+fn existing(dir: &Path) -> Result<App, String> {
+    if !iron_kite_store::database_path(dir).exists() {
+        return Err(format!("there is no workspace in {}; name its folder with --data", dir.display()));
+    }
+    App::open(dir).map_err(|fault| fault.to_string())
+}
+
+fn command_call() -> Call {
+    Call::command(Timestamp::now(), ZonedDateTime::now().date())
+}
+
+fn file(path: &Path) -> Result<Vec<u8>, String> {
+    std::fs::read(path).map_err(|fault| format!("{} cannot be read: {fault}", path.display()))
+}
+
+fn export_all(dir: &Path, out: &Path) -> Result<(), String> {
+    let all = takeout::export_all(&existing(dir)?, &command_call()).map_err(|problem| problem.to_string())?;
+    let text = serde_json::to_vec(&all).map_err(|fault| fault.to_string())?;
+    std::fs::write(out, text).map_err(|fault| format!("{} cannot be written: {fault}", out.display()))?;
+    tell(&format!("Wrote {}", out.display()));
+    Ok(())
+}
+
+fn carry_out_import(import: Import) -> Result<(), String> {
+    match import {
+        Import::All { file: path, place, json } => {
+            let bytes = file(&path)?;
+            let app = App::open(&place.data).map_err(|fault| fault.to_string())?;
+            let brought = takeout::import_all(&app, &command_call(), &bytes).map_err(|problem| problem.to_string())?;
+            if json {
+                tell(&json!(brought).to_string());
+                return Ok(());
+            }
+            tell(&format!("Brought in {} rows", brought.rows));
+            for email in brought.without_password {
+                tell(&format!("{email} has no password yet; set one with: iron-kite user password {email}"));
+            }
+            Ok(())
+        }
+        Import::Feedback { file: path, place, product, text, date, person, account, rating, json } => {
+            let bytes = file(&path)?;
+            let app = existing(&place.data)?;
+            let call = command_call();
+            let products = overview::products(&app, &call).map_err(|problem| problem.to_string())?;
+            let product = match &product {
+                None => products.first(),
+                Some(name) => products.iter().find(|product| product.name == *name),
+            };
+            let product = product.ok_or("there is no such product; see its name in the interface")?.id;
+            let columns = columns(&bytes, [text, date, person, account, rating])?;
+            let name = path.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
+            let done =
+                listen::import(&app, &call, product, &name, &bytes, &columns).map_err(|problem| problem.to_string())?;
+            if json {
+                tell(&json!(done).to_string());
+                return Ok(());
+            }
+            let report = done.report;
+            tell(&format!(
+                "{} items added, {} excerpts read, {} duplicates",
+                report.added, report.excerpts, report.duplicates
+            ));
+            for left in report.left_out.iter().chain(&report.notes) {
+                tell(&format!("row {}: {}", left.row, left.reason));
+            }
+            Ok(())
+        }
+    }
+}
+
+/// The columns by their headings; all are proposed where none is named.
+fn columns(bytes: &[u8], named: [Option<String>; 5]) -> Result<Columns, String> {
+    let table = table::read(bytes)?;
+    if named.iter().all(Option::is_none) {
+        return Ok(propose_columns(&table));
+    }
+    let at =
+        |name: &Option<String>| {
+            name.as_ref()
+                .map(|name| {
+                    table.columns.iter().position(|column| column == name).ok_or_else(|| {
+                        format!("there is no column '{name}'; the file has: {}", table.columns.join(", "))
+                    })
+                })
+                .transpose()
+        };
+    let [text, date, person, account, rating] = &named;
+    let proposed = propose_columns(&table).text;
+    Ok(Columns {
+        text: at(text)?.unwrap_or(proposed),
+        said_on: at(date)?,
+        person: at(person)?,
+        account: at(account)?,
+        rating: at(rating)?,
+    })
+}
+
+fn verify(dir: &Path, json: bool) -> Result<ExitCode, String> {
+    let report = iron_kite_store::verify(dir).map_err(|fault| fault.to_string())?;
+    if json {
+        tell(&json!(report).to_string());
+    } else if report.faults.is_empty() {
+        tell(&format!("Sound: {} rows, {} changes in the ledger", report.rows, report.changes));
+    } else {
+        report.faults.iter().for_each(|fault| tell(fault));
+    }
+    Ok(if report.faults.is_empty() { ExitCode::SUCCESS } else { ExitCode::FAILURE })
+}
+
+fn carry_out_user(user: User) -> Result<(), String> {
+    let call = command_call();
+    let words = |problem: iron_kite_core::problem::Problem| problem.to_string();
+    match user {
+        User::List { place } => {
+            for member in people::members(&existing(&place.data)?, &call).map_err(words)? {
+                tell(&format!("{}\t{}\t{}", member.email, member.role.name(), member.name));
+            }
+        }
+        User::Add { email, place, name, role } => {
+            people::add_member(&existing(&place.data)?, &call, &email, &name, role, &password()?).map_err(words)?;
+            tell(&format!("Added {email} as {}", role.name()));
+        }
+        User::Role { email, role, place } => {
+            people::set_role(&existing(&place.data)?, &call, &email, role).map_err(words)?;
+            tell(&format!("{email} is {} now", role.name()));
+        }
+        User::Password { email, place } => {
+            people::set_password(&existing(&place.data)?, &call, &email, &password()?).map_err(words)?;
+            tell(&format!("The password of {email} is set; all sessions of {email} have ended"));
+        }
+    }
+    Ok(())
+}
+
+/// The first line of standard input, so that no password stands on a command line.
+fn password() -> Result<String, String> {
+    say(&mut std::io::stderr(), "Password, then Enter and end of input:");
+    let mut text = String::new();
+    std::io::stdin().take(4_096).read_to_string(&mut text).map_err(|fault| fault.to_string())?;
+    Ok(text.lines().next().unwrap_or_default().to_owned())
+}
+
+fn tell(words: &str) {
+    say(&mut std::io::stdout(), words);
+}
+
+fn say(to: &mut impl Write, words: &str) {
+    // Nobody reads any more: nothing is left to say.
+    let _ = writeln!(to, "{words}");
+}

@@ -1,0 +1,406 @@
+//! The demo data: open files from `demo/`, played through the same use cases that people use.
+//!
+//! The files hold days around an anchor; all of them are moved so that the anchor is today.
+
+use std::collections::HashMap;
+
+use iron_kite_core::decide::Outcome;
+use iron_kite_core::formats::table;
+use iron_kite_core::listen::propose_columns;
+use iron_kite_core::plan::ReleaseState;
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Role;
+use iron_kite_core::specify::StoryState;
+use iron_kite_core::things::{
+    ActivityId, ExcerptId, FindingId, IdeaId, ProductId, ReleaseId, StepId, TeamId, Thing, WorkItemId,
+};
+use iron_kite_core::trace::LinkKind;
+use iron_kite_ops::decide::{self, DecisionInput, NewIdea, NewObjective};
+use iron_kite_ops::handover::{self, HandOver, NewColumn, NewTeam, QueuePlace, TeamView};
+use iron_kite_ops::learn::{self, NewResult};
+use iron_kite_ops::listen::{self, FindingChange, ItemQuery, NewFinding};
+use iron_kite_ops::map::{self, MapPlace, NewTitled};
+use iron_kite_ops::plan::{self, NewRelease, ReleaseStep};
+use iron_kite_ops::specify::{self, NewEpic, NewStory};
+use iron_kite_ops::things::{self, Edit, LinkEnds};
+use iron_kite_ops::{Actor, App, Call, Saved, overview, people};
+use jiff::civil::{Date, date};
+use jiff::{Span, Timestamp};
+use serde::Deserialize;
+use serde_json::{Map, Value, json};
+
+/// Everybody's password in the demo.
+pub(crate) const PASSWORD: &str = "ferry-at-noon";
+
+/// The day that the files take for today.
+const ANCHOR: Date = date(2026, 6, 30);
+
+const WORKSPACE: &str = include_str!("../../../demo/workspace.json");
+const ACCOUNTS: &str = include_str!("../../../demo/accounts.csv");
+const REVIEWS: [(&str, &str); 2] = [
+    ("crossing-reviews.csv", include_str!("../../../demo/crossing-reviews.csv")),
+    ("gangway-notes.csv", include_str!("../../../demo/gangway-notes.csv")),
+];
+
+#[derive(Deserialize)]
+struct Demo {
+    people: Vec<DemoPerson>,
+    teams: Vec<DemoTeam>,
+    products: Vec<DemoProduct>,
+}
+
+#[derive(Deserialize)]
+struct DemoPerson {
+    email: String,
+    name: String,
+    role: Role,
+}
+
+#[derive(Deserialize)]
+struct DemoTeam {
+    name: String,
+    columns: Vec<(String, StoryState)>,
+}
+
+#[derive(Deserialize)]
+struct DemoProduct {
+    name: String,
+    reviews: String,
+    objectives: Vec<DemoObjective>,
+    findings: Vec<DemoFinding>,
+    backbone: Vec<DemoActivity>,
+    releases: Vec<DemoRelease>,
+    ideas: Vec<DemoIdea>,
+    results: Vec<DemoResult>,
+    read: usize,
+}
+
+#[derive(Deserialize)]
+struct DemoObjective {
+    key: String,
+    set: Map<String, Value>,
+}
+
+#[derive(Deserialize)]
+struct DemoFinding {
+    key: String,
+    title: String,
+    /// An excerpt says it where it holds one of these.
+    says: Vec<String>,
+}
+
+#[derive(Deserialize)]
+struct DemoActivity {
+    title: String,
+    steps: Vec<(String, String)>,
+}
+
+#[derive(Deserialize)]
+struct DemoRelease {
+    key: String,
+    set: Map<String, Value>,
+    state: ReleaseState,
+}
+
+#[derive(Deserialize)]
+struct DemoIdea {
+    title: String,
+    problem: Option<String>,
+    #[serde(default)]
+    findings: Vec<String>,
+    #[serde(default)]
+    objectives: Vec<String>,
+    rice: Option<[f64; 4]>,
+    decision: Option<(Outcome, String, Date)>,
+    epic: Option<String>,
+    #[serde(default)]
+    stories: Vec<DemoStory>,
+}
+
+#[derive(Deserialize)]
+struct DemoStory {
+    key: String,
+    set: Map<String, Value>,
+    #[serde(default)]
+    criteria: Vec<String>,
+    step: Option<String>,
+    release: Option<String>,
+    #[serde(default)]
+    needs: Vec<String>,
+    team: Option<String>,
+    column: Option<String>,
+}
+
+#[derive(Deserialize)]
+struct DemoResult {
+    idea: String,
+    release: String,
+    set: Map<String, Value>,
+}
+
+/// The people who can be tried: address, name, role.
+pub(crate) fn people() -> Vec<(String, String, Role)> {
+    let demo: Result<Demo, _> = serde_json::from_str(WORKSPACE);
+    demo.map(|demo| demo.people.into_iter().map(|p| (p.email, p.name, p.role)).collect()).unwrap_or_default()
+}
+
+/// Fills an empty workspace with the demo data. One that holds something is left as it is.
+///
+/// # Errors
+/// Where a file of the demo does not fit; the tests make sure that they do.
+pub fn load(app: &App, now: Timestamp, today: Date) -> Result<(), Problem> {
+    let command = Call::command(now, today);
+    if !overview::products(app, &command)?.is_empty() {
+        return Ok(());
+    }
+    let demo: Demo = serde_json::from_str(&shift(WORKSPACE, today)).map_err(|fault| internal(&fault.to_string()))?;
+    let mut first = None;
+    for person in &demo.people {
+        let id = people::add_member(app, &command, &person.email, &person.name, person.role, PASSWORD)?;
+        first.get_or_insert(Actor { user_id: Some(id), name: person.name.clone(), role: Role::Owner });
+    }
+    let call = Call { actor: first, ..command };
+    let mut player = Player { app, call, today, keys: HashMap::new(), teams: Vec::new() };
+    player.accounts()?;
+    for team in demo.teams {
+        let columns = team.columns.into_iter().map(|(title, state)| NewColumn { title, state }).collect();
+        handover::add_team(app, &player.call, NewTeam { name: team.name, columns })?;
+    }
+    player.teams = handover::teams(app, &player.call)?;
+    demo.products.into_iter().try_for_each(|product| player.product(product))
+}
+
+struct Player<'a> {
+    app: &'a App,
+    call: Call,
+    today: Date,
+    /// What the files name by a word of their own.
+    keys: HashMap<String, Thing>,
+    teams: Vec<TeamView>,
+}
+
+impl Player<'_> {
+    fn accounts(&self) -> Result<(), Problem> {
+        let table = table::read(ACCOUNTS.as_bytes()).map_err(|words| internal(&words))?;
+        for row in table.rows {
+            let revenue = row.cells[2].parse().ok();
+            listen::set_account(self.app, &self.call, &row.cells[0], Some(&row.cells[1]), revenue)?;
+        }
+        Ok(())
+    }
+
+    fn product(&mut self, demo: DemoProduct) -> Result<(), Problem> {
+        let product: ProductId = made(&overview::add_product(self.app, &self.call, &demo.name)?)?.id.into();
+        self.reviews(product, &demo.reviews, demo.read)?;
+        for objective in demo.objectives {
+            let new = NewObjective { product_id: product, set: objective.set };
+            self.keep(objective.key, &decide::add_objective(self.app, &self.call, new)?)?;
+        }
+        self.findings(product, demo.findings)?;
+        self.backbone(product, demo.backbone)?;
+        let mut releases = Vec::new();
+        for release in demo.releases {
+            let new = NewRelease { product_id: product, set: release.set };
+            self.keep(release.key.clone(), &plan::add_release(self.app, &self.call, new)?)?;
+            releases.push((release.key, release.state));
+        }
+        let mut needs = Vec::new();
+        for idea in demo.ideas {
+            self.idea(product, idea, &mut needs)?;
+        }
+        for (dependent, needed) in needs {
+            let ends = LinkEnds { kind: LinkKind::NeededBy, from: self.thing(&needed)?, to: self.thing(&dependent)? };
+            things::link(self.app, &self.call, ends)?;
+        }
+        for (key, state) in releases {
+            let id = ReleaseId(self.thing(&key)?.id);
+            if state != ReleaseState::Planned {
+                plan::step_release(self.app, &self.call, id, ReleaseStep { rev: 1, state })?;
+            }
+        }
+        for result in demo.results {
+            let idea_id = IdeaId(self.thing(&result.idea)?.id);
+            let release_id = Some(ReleaseId(self.thing(&result.release)?.id));
+            learn::add_result(self.app, &self.call, NewResult { idea_id, release_id, set: result.set })?;
+        }
+        Ok(())
+    }
+
+    fn reviews(&self, product: ProductId, name: &str, read: usize) -> Result<(), Problem> {
+        let (_, text) = REVIEWS.iter().find(|(file, _)| *file == name).ok_or_else(|| internal(name))?;
+        let text = shift(text, self.today);
+        let table = table::read(text.as_bytes()).map_err(|words| internal(&words))?;
+        listen::import(self.app, &self.call, product, name, text.as_bytes(), &propose_columns(&table))?;
+        let query = ItemQuery { product: product.0, limit: Some(200), ..ItemQuery::default() };
+        let items = listen::items(self.app, &self.call, query)?.items;
+        // The oldest have been read.
+        for item in items.iter().rev().take(read) {
+            listen::read_item(self.app, &self.call, item.id)?;
+        }
+        Ok(())
+    }
+
+    fn findings(&mut self, product: ProductId, findings: Vec<DemoFinding>) -> Result<(), Problem> {
+        let mut excerpts: Vec<(ExcerptId, String)> = Vec::new();
+        let mut after = None;
+        loop {
+            let query = ItemQuery { product: product.0, limit: Some(200), after, ..ItemQuery::default() };
+            let page = listen::items(self.app, &self.call, query)?;
+            for line in &page.items {
+                let item = listen::item(self.app, &self.call, line.id)?;
+                excerpts.extend(item.parts.into_iter().map(|part| (part.excerpt.id, part.words.to_lowercase())));
+            }
+            after = page.next;
+            if after.is_none() {
+                break;
+            }
+        }
+        for finding in findings {
+            let says = |words: &str| finding.says.iter().any(|cue| words.contains(cue.as_str()));
+            let chosen: Vec<ExcerptId> = excerpts.iter().filter(|(_, words)| says(words)).map(|(id, _)| *id).collect();
+            let (first, rest) = chosen.split_at(chosen.len().min(3));
+            let new = NewFinding { product_id: product, title: finding.title, excerpts: first.to_vec() };
+            let saved = listen::add_finding(self.app, &self.call, new)?;
+            let id = FindingId(made(&saved)?.id);
+            listen::change_finding(self.app, &self.call, id, FindingChange { add: rest.to_vec(), remove: Vec::new() })?;
+            self.keep(finding.key, &saved)?;
+        }
+        Ok(())
+    }
+
+    fn backbone(&mut self, product: ProductId, backbone: Vec<DemoActivity>) -> Result<(), Problem> {
+        for activity in backbone {
+            let saved = map::add_activity(self.app, &self.call, product, NewTitled { title: activity.title })?;
+            let id = ActivityId(made(&saved)?.id);
+            for (key, title) in activity.steps {
+                self.keep(key, &map::add_step(self.app, &self.call, id, NewTitled { title })?)?;
+            }
+        }
+        Ok(())
+    }
+
+    fn idea(&mut self, product: ProductId, idea: DemoIdea, needs: &mut Vec<(String, String)>) -> Result<(), Problem> {
+        let finding_id = idea.findings.first().map(|key| self.thing(key)).transpose()?.map(|thing| FindingId(thing.id));
+        let new = NewIdea { product_id: product, title: idea.title.clone(), problem: idea.problem, finding_id };
+        let saved = decide::add_idea(self.app, &self.call, new)?;
+        let id = IdeaId(made(&saved)?.id);
+        self.keep(idea.title, &saved)?;
+        let findings = idea.findings.iter().skip(1).map(|key| (LinkKind::Supports, key));
+        let objectives = idea.objectives.iter().map(|key| (LinkKind::AsksFor, key));
+        for (kind, key) in findings.chain(objectives) {
+            things::link(self.app, &self.call, LinkEnds { kind, from: self.thing(key)?, to: id.thing() })?;
+        }
+        if let Some([reach, impact, confidence, effort]) = idea.rice {
+            self.edit(
+                id.thing(),
+                json!({ "reach": reach, "impact": impact, "confidence": confidence, "effort": effort }),
+            )?;
+        }
+        if let Some((outcome, reason, on)) = idea.decision {
+            let call = Call { today: on, ..self.call.clone() };
+            let rev = self.rev(id.thing())?;
+            decide::decide(self.app, &call, id, DecisionInput { rev, outcome, reason })?;
+        }
+        let Some(title) = idea.epic else { return Ok(()) };
+        let new = NewEpic { product_id: product, title: Some(title), idea_id: Some(id) };
+        let epic = WorkItemId(made(&specify::add_epic(self.app, &self.call, new)?)?.id);
+        idea.stories.into_iter().try_for_each(|story| self.story(product, epic, story, needs))
+    }
+
+    fn story(
+        &mut self,
+        product: ProductId,
+        epic: WorkItemId,
+        story: DemoStory,
+        needs: &mut Vec<(String, String)>,
+    ) -> Result<(), Problem> {
+        let new = NewStory { product_id: product, epic_id: Some(epic), set: story.set };
+        let saved = specify::add_story(self.app, &self.call, new)?;
+        let id = WorkItemId(made(&saved)?.id);
+        self.keep(story.key.clone(), &saved)?;
+        for words in story.criteria {
+            specify::add_criterion(self.app, &self.call, id, &words)?;
+        }
+        needs.extend(story.needs.into_iter().map(|needed| (story.key.clone(), needed)));
+        let step_id = story.step.as_ref().map(|key| self.thing(key)).transpose()?.map(|thing| StepId(thing.id));
+        let release_id =
+            story.release.as_ref().map(|key| self.thing(key)).transpose()?.map(|thing| ReleaseId(thing.id));
+        if step_id.is_some() || release_id.is_some() {
+            map::place_story(
+                self.app,
+                &self.call,
+                id,
+                MapPlace { rev: self.rev(id.thing())?, step_id, release_id, before: None },
+            )?;
+        }
+        let Some(team) = story.team else { return Ok(()) };
+        let team = self.teams.iter().find(|view| view.team.name == team).ok_or_else(|| internal(&team))?;
+        let team_id = TeamId(team.team.id.0);
+        handover::hand_over(self.app, &self.call, id, HandOver { rev: self.rev(id.thing())?, team_id })?;
+        if let Some(column) = story.column {
+            let column = team.columns.iter().find(|c| c.title == column).ok_or_else(|| internal(&column))?;
+            let to = QueuePlace { rev: self.rev(id.thing())?, column_id: column.id, before: None };
+            handover::move_in_queue(self.app, &self.call, id, to)?;
+        }
+        Ok(())
+    }
+
+    fn edit(&self, thing: Thing, set: Value) -> Result<(), Problem> {
+        let Value::Object(set) = set else { return Err(internal("no fields")) };
+        things::edit(self.app, &self.call, thing, Edit { rev: self.rev(thing)?, set }).map(drop)
+    }
+
+    fn rev(&self, thing: Thing) -> Result<i64, Problem> {
+        things::rev_of(self.app, &self.call, thing)
+    }
+
+    fn keep(&mut self, key: String, saved: &Saved) -> Result<(), Problem> {
+        self.keys.insert(key, made(saved)?);
+        Ok(())
+    }
+
+    fn thing(&self, key: &str) -> Result<Thing, Problem> {
+        self.keys.get(key).copied().ok_or_else(|| internal(key))
+    }
+}
+
+fn made(saved: &Saved) -> Result<Thing, Problem> {
+    saved.thing.ok_or_else(|| internal(&saved.label))
+}
+
+fn internal(words: &str) -> Problem {
+    Problem::Internal(format!("the demo data does not fit: {words}"))
+}
+
+/// Moves every day in a text (`YYYY-MM-DD`) so that the anchor becomes today.
+fn shift(text: &str, today: Date) -> String {
+    let by = Span::new().days((today - ANCHOR).get_days());
+    let mut out = String::with_capacity(text.len());
+    let mut rest = text;
+    while let Some(at) = rest.find("20") {
+        let day = rest.get(at..at + 10).and_then(|word| word.parse::<Date>().ok());
+        let moved = day.and_then(|day| day.checked_add(by).ok());
+        let (keep, skip) = if moved.is_some() { (at, at + 10) } else { (at + 2, at + 2) };
+        out.push_str(&rest[..keep]);
+        out.extend(moved.map(|day| day.to_string()));
+        rest = &rest[skip..];
+    }
+    out.push_str(rest);
+    out
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn days_move_and_nothing_else_does() {
+        let moved = shift("on 2026-06-30, 2026-07-01;20 or 2026", date(2027, 1, 10));
+        assert_eq!(moved, "on 2027-01-10, 2027-01-11;20 or 2026");
+    }
+
+    #[test]
+    fn everybody_of_the_demo_is_known() {
+        assert_eq!(people().len(), 4);
+    }
+}

@@ -1,0 +1,52 @@
+//! Hand over.
+
+use actix_web::web::{Json, Path, Query};
+use actix_web::{get, post};
+use iron_kite_core::handover::Roadmap;
+use iron_kite_core::things::{TeamId, WorkItemId};
+use iron_kite_ops::Saved;
+use iron_kite_ops::handover::{self, HandOver, NewTeam, Queue, QueuePlace, TeamView};
+use utoipa_actix_web::service_config::ServiceConfig;
+
+use super::{Answer, OfProduct, answer};
+use crate::desk::{Caller, Desk};
+
+pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
+    config.service(teams).service(add_team).service(queue).service(hand_over).service(move_in_queue).service(roadmap);
+}
+
+#[utoipa::path(tag = "handover", responses((status = 200, body = Vec<TeamView>)))]
+#[get("/handover/teams")]
+async fn teams(desk: Desk, caller: Caller) -> Answer<Vec<TeamView>> {
+    answer!(desk, caller, handover::teams)
+}
+
+#[utoipa::path(tag = "handover", responses((status = 200, body = Saved)))]
+#[post("/handover/teams")]
+async fn add_team(desk: Desk, caller: Caller, new: Json<NewTeam>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| handover::add_team(app, call, new.into_inner()))
+}
+
+#[utoipa::path(tag = "handover", responses((status = 200, body = Queue)))]
+#[get("/handover/teams/{id}/queue")]
+async fn queue(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<Queue> {
+    answer!(desk, caller, move |app, call| handover::queue(app, call, TeamId(*id)))
+}
+
+#[utoipa::path(tag = "handover", responses((status = 200, body = Saved)))]
+#[post("/handover/stories/{id}")]
+async fn hand_over(desk: Desk, caller: Caller, id: Path<i64>, to: Json<HandOver>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| handover::hand_over(app, call, WorkItemId(*id), to.into_inner()))
+}
+
+#[utoipa::path(tag = "handover", responses((status = 200, body = Saved)))]
+#[post("/handover/stories/{id}/column")]
+async fn move_in_queue(desk: Desk, caller: Caller, id: Path<i64>, to: Json<QueuePlace>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| handover::move_in_queue(app, call, WorkItemId(*id), to.into_inner()))
+}
+
+#[utoipa::path(tag = "handover", params(OfProduct), responses((status = 200, body = Roadmap)))]
+#[get("/handover/roadmap")]
+async fn roadmap(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Answer<Roadmap> {
+    answer!(desk, caller, move |app, call| handover::roadmap(app, call, of.product.into()))
+}

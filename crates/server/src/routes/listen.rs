@@ -1,0 +1,145 @@
+//! Listen.
+
+use actix_web::web::{Bytes, Json, Path, Query};
+use actix_web::{HttpResponse, get, post};
+use iron_kite_core::listen::{Columns, Source};
+use iron_kite_core::things::{FindingId, ItemId};
+use iron_kite_ops::Saved;
+use iron_kite_ops::listen::{
+    self, AccountView, ExcerptView, FindingChange, FindingView, Imported, ItemQuery, ItemView, ItemsPage, NewFinding,
+    Preview,
+};
+use serde::Deserialize;
+use utoipa::IntoParams;
+use utoipa_actix_web::service_config::ServiceConfig;
+
+use super::{Answer, OfProduct, answer};
+use crate::desk::{Caller, Desk};
+use crate::problem::{ApiProblem, file_bytes};
+
+pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
+    config
+        .service(items)
+        .service(item)
+        .service(read_item)
+        .service(sources)
+        .service(preview_import)
+        .service(import)
+        .service(findings)
+        .service(add_finding)
+        .service(change_finding)
+        .service(finding_excerpts)
+        .service(accounts);
+}
+
+/// Which column is what, and where the file comes from.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct ImportQuery {
+    /// The product that the feedback speaks about.
+    product: i64,
+    /// The name of the file.
+    name: String,
+    /// The column of the words, from 0.
+    text: usize,
+    /// The column of the day.
+    said_on: Option<usize>,
+    /// The column of the person.
+    person: Option<usize>,
+    /// The column of the account.
+    account: Option<usize>,
+    /// The column of the rating.
+    rating: Option<usize>,
+}
+
+#[utoipa::path(tag = "listen", params(ItemQuery), responses((status = 200, body = ItemsPage)))]
+#[get("/listen/items")]
+async fn items(desk: Desk, caller: Caller, query: Query<ItemQuery>) -> Answer<ItemsPage> {
+    answer!(desk, caller, move |app, call| listen::items(app, call, query.into_inner()))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = ItemView)))]
+#[get("/listen/items/{id}")]
+async fn item(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<ItemView> {
+    answer!(desk, caller, move |app, call| listen::item(app, call, ItemId(*id)))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 204)))]
+#[post("/listen/items/{id}/reading")]
+async fn read_item(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResponse, ApiProblem> {
+    desk.ask(caller, move |app, call| listen::read_item(app, call, ItemId(*id))).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+#[utoipa::path(tag = "listen", params(OfProduct), responses((status = 200, body = Vec<Source>)))]
+#[get("/listen/sources")]
+async fn sources(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Answer<Vec<Source>> {
+    answer!(desk, caller, move |app, call| listen::sources(app, call, of.product.into()))
+}
+
+#[utoipa::path(
+    tag = "listen",
+    request_body(content = String, description = "The file, as it is", content_type = "application/octet-stream"),
+    responses((status = 200, body = Preview))
+)]
+#[post("/listen/imports/preview")]
+async fn preview_import(desk: Desk, caller: Caller, file: Result<Bytes, actix_web::Error>) -> Answer<Preview> {
+    let file = file_bytes(file)?;
+    answer!(desk, caller, move |app, call| listen::preview(app, call, &file))
+}
+
+#[utoipa::path(
+    tag = "listen",
+    params(ImportQuery),
+    request_body(content = String, description = "The file, as it is", content_type = "application/octet-stream"),
+    responses((status = 200, body = Imported))
+)]
+#[post("/listen/imports")]
+async fn import(
+    desk: Desk,
+    caller: Caller,
+    query: Query<ImportQuery>,
+    file: Result<Bytes, actix_web::Error>,
+) -> Answer<Imported> {
+    let file = file_bytes(file)?;
+    answer!(desk, caller, move |app, call| {
+        let columns = Columns {
+            text: query.text,
+            said_on: query.said_on,
+            person: query.person,
+            account: query.account,
+            rating: query.rating,
+        };
+        listen::import(app, call, query.product.into(), &query.name, &file, &columns)
+    })
+}
+
+#[utoipa::path(tag = "listen", params(OfProduct), responses((status = 200, body = Vec<FindingView>)))]
+#[get("/listen/findings")]
+async fn findings(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Answer<Vec<FindingView>> {
+    answer!(desk, caller, move |app, call| listen::findings(app, call, of.product.into()))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[post("/listen/findings")]
+async fn add_finding(desk: Desk, caller: Caller, new: Json<NewFinding>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::add_finding(app, call, new.into_inner()))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[post("/listen/findings/{id}/excerpts")]
+async fn change_finding(desk: Desk, caller: Caller, id: Path<i64>, change: Json<FindingChange>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::change_finding(app, call, FindingId(*id), change.into_inner()))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Vec<ExcerptView>)))]
+#[get("/listen/findings/{id}/excerpts")]
+async fn finding_excerpts(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<Vec<ExcerptView>> {
+    answer!(desk, caller, move |app, call| listen::finding_excerpts(app, call, FindingId(*id)))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Vec<AccountView>)))]
+#[get("/listen/accounts")]
+async fn accounts(desk: Desk, caller: Caller) -> Answer<Vec<AccountView>> {
+    answer!(desk, caller, listen::accounts)
+}

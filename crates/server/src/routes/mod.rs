@@ -1,0 +1,148 @@
+//! The API, one file for each stage. Every handler calls one use case.
+
+mod decide;
+mod handover;
+mod learn;
+mod line;
+mod listen;
+mod map;
+mod plan;
+mod specify;
+mod start;
+mod takeout;
+
+use actix_web::dev::{ServiceFactory, ServiceRequest};
+use actix_web::http::header::{CACHE_CONTROL, HeaderName, HeaderValue};
+use actix_web::web::Json;
+use actix_web::{App as Web, Error, HttpResponse, Responder, get, web};
+use iron_kite_core::problem::Problem;
+use serde::Deserialize;
+use utoipa::openapi::{ContentBuilder, OpenApi as Description, Ref, RefOr, ResponseBuilder};
+use utoipa::{IntoParams, OpenApi, ToSchema};
+use utoipa_actix_web::service_config::ServiceConfig;
+use utoipa_actix_web::{AppExt, scope};
+
+use crate::desk::{Caller, Desk};
+use crate::problem::{ApiProblem, ProblemBody};
+
+/// What a handler answers.
+pub(crate) type Answer<T> = Result<Json<T>, ApiProblem>;
+
+/// Which product is asked about.
+#[derive(Debug, Clone, Copy, Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub(crate) struct OfProduct {
+    /// The product.
+    pub(crate) product: i64,
+}
+
+#[derive(OpenApi)]
+#[openapi(
+    info(
+        title = "Iron Kite",
+        description = "From somebody's words to what was delivered and what came of it.",
+        version = "1"
+    ),
+    components(schemas(ProblemBody))
+)]
+struct Head;
+
+/// Puts the API and its description into an application.
+pub(crate) fn mount<T>(app: Web<T>, desk: Desk) -> (Web<T>, Description)
+where
+    T: ServiceFactory<ServiceRequest, Config = (), Error = Error, InitError = ()>,
+{
+    let (app, mut description) = app
+        .service(healthz)
+        .into_utoipa_app()
+        .openapi(Head::openapi())
+        .app_data(web::Data::new(desk))
+        .service(scope::scope("/api/v1").configure(all))
+        .split_for_parts();
+    with_problems(&mut description);
+    let text = web::Data::new(Described(description.to_pretty_json().unwrap_or_default()));
+    (app.app_data(text).service(described), description)
+}
+
+fn all(config: &mut ServiceConfig<'_>) {
+    config
+        .configure(start::routes)
+        .configure(line::routes)
+        .configure(listen::routes)
+        .configure(decide::routes)
+        .configure(specify::routes)
+        .configure(map::routes)
+        .configure(plan::routes)
+        .configure(handover::routes)
+        .configure(learn::routes)
+        .configure(takeout::routes);
+}
+
+/// Every operation may answer with a problem.
+fn with_problems(description: &mut Description) {
+    let content = ContentBuilder::new().schema(Some(Ref::from_schema_name(ProblemBody::name()))).build();
+    let problem = ResponseBuilder::new()
+        .description("A problem (RFC 9457); nothing was changed")
+        .content("application/problem+json", content)
+        .build();
+    for item in description.paths.paths.values_mut() {
+        let operations = [&mut item.get, &mut item.post, &mut item.patch, &mut item.put, &mut item.delete];
+        for operation in operations.into_iter().flatten() {
+            operation.responses.responses.insert("default".into(), RefOr::T(problem.clone()));
+        }
+    }
+}
+
+struct Described(String);
+
+#[get("/api/v1/openapi.json")]
+async fn described(text: web::Data<Described>) -> impl Responder {
+    HttpResponse::Ok().content_type("application/json").body(text.0.clone())
+}
+
+#[get("/healthz")]
+async fn healthz() -> impl Responder {
+    HttpResponse::Ok().content_type("text/plain").body("ok\n")
+}
+
+/// The description of the API, as it is committed for the front end.
+///
+/// # Errors
+/// Where it cannot be written as JSON.
+pub fn openapi() -> Result<String, String> {
+    let description = describe();
+    description.to_pretty_json().map(|text| text + "\n").map_err(|fault| fault.to_string())
+}
+
+fn describe() -> Description {
+    let (_, mut description) = Web::new()
+        .into_utoipa_app()
+        .openapi(Head::openapi())
+        .service(scope::scope("/api/v1").configure(all))
+        .split_for_parts();
+    with_problems(&mut description);
+    description
+}
+
+/// Runs a use case and answers with what it gives.
+macro_rules! answer {
+    ($desk:expr, $caller:expr, $use_case:expr) => {
+        $desk.ask($caller, $use_case).await.map(actix_web::web::Json)
+    };
+}
+pub(crate) use answer;
+
+/// A file for the person to keep.
+pub(crate) fn download(name: &str, kind: &str, body: impl Into<Vec<u8>>) -> HttpResponse {
+    let body: Vec<u8> = body.into();
+    HttpResponse::Ok()
+        .content_type(kind.to_owned())
+        .insert_header((HeaderName::from_static("content-disposition"), format!("attachment; filename=\"{name}\"")))
+        .insert_header((CACHE_CONTROL, HeaderValue::from_static("no-store")))
+        .body(body)
+}
+
+/// Makes sure that somebody is signed in, for what is no use case.
+pub(crate) async fn signed_in(desk: &Desk, caller: Caller) -> Result<(), ApiProblem> {
+    desk.ask(caller, |_, call| call.actor.as_ref().map(drop).ok_or(Problem::NotSignedIn)).await
+}

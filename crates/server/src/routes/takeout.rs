@@ -1,0 +1,54 @@
+//! Taking it out, and a whole workspace in.
+
+use actix_web::web::{Bytes, Path, Query};
+use actix_web::{HttpResponse, get, post};
+use iron_kite_core::problem::Problem;
+use iron_kite_core::things::ReleaseId;
+use iron_kite_ops::takeout::{self, Brought};
+use utoipa_actix_web::service_config::ServiceConfig;
+
+use super::{Answer, OfProduct, answer, download};
+use crate::desk::{Caller, Desk};
+use crate::problem::{ApiProblem, file_bytes};
+
+pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
+    config.service(release_markdown).service(stories_csv).service(export_all).service(import_all);
+}
+
+#[utoipa::path(tag = "takeout", responses((status = 200, content_type = "text/markdown", body = String)))]
+#[get("/takeout/releases/{id}.md")]
+async fn release_markdown(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResponse, ApiProblem> {
+    let id = ReleaseId(*id);
+    let page = desk.ask(caller, move |app, call| takeout::release_markdown(app, call, id)).await?;
+    Ok(download(&format!("release-{id}.md"), "text/markdown; charset=utf-8", page))
+}
+
+#[utoipa::path(tag = "takeout", params(OfProduct), responses((status = 200, content_type = "text/csv", body = String)))]
+#[get("/takeout/stories.csv")]
+async fn stories_csv(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Result<HttpResponse, ApiProblem> {
+    let table = desk.ask(caller, move |app, call| takeout::stories_csv(app, call, of.product.into())).await?;
+    Ok(download("stories.csv", "text/csv; charset=utf-8", table))
+}
+
+#[utoipa::path(tag = "takeout", responses((status = 200, content_type = "application/json", body = String)))]
+#[get("/takeout/workspace.json")]
+async fn export_all(desk: Desk, caller: Caller) -> Result<HttpResponse, ApiProblem> {
+    let text = desk
+        .ask(caller, |app, call| {
+            let all = takeout::export_all(app, call)?;
+            serde_json::to_vec(&all).map_err(|fault| Problem::Internal(fault.to_string()))
+        })
+        .await?;
+    Ok(download("workspace.json", "application/json", text))
+}
+
+#[utoipa::path(
+    tag = "takeout",
+    request_body(content = String, description = "The file, as it is", content_type = "application/octet-stream"),
+    responses((status = 200, body = Brought))
+)]
+#[post("/takeout/workspace")]
+async fn import_all(desk: Desk, caller: Caller, file: Result<Bytes, actix_web::Error>) -> Answer<Brought> {
+    let file = file_bytes(file)?;
+    answer!(desk, caller, move |app, call| takeout::import_all(app, call, &file))
+}

@@ -1,0 +1,108 @@
+//! The HTTP server: its middleware, limits and addresses.
+
+use std::io::Write;
+use std::path::Path;
+
+use actix_web::body::MessageBody;
+use actix_web::dev::{ServiceRequest, ServiceResponse};
+use actix_web::http::{Method, header};
+use actix_web::middleware::{Compress, DefaultHeaders, Next, from_fn};
+use actix_web::{App as Web, Error, HttpServer, web};
+use iron_kite_core::problem::Problem;
+use iron_kite_ops::App;
+use tracing_actix_web::TracingLogger;
+
+use crate::assets;
+use crate::desk::Desk;
+use crate::problem::{ApiProblem, json_config, path_config, query_config};
+use crate::routes;
+
+/// How to serve.
+#[derive(Debug, Clone)]
+pub(crate) struct ServeOptions {
+    pub(crate) address: String,
+    pub(crate) port: u16,
+    pub(crate) demo: bool,
+    pub(crate) behind_tls: bool,
+    pub(crate) exit_on_stdin_eof: bool,
+}
+
+/// Everything comes from here; nothing runs that did not.
+const POLICY: &str = "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; \
+    object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+const WORKERS: usize = 2;
+/// Use cases that run at once. Those that write wait for the disk together, so there are many.
+const BLOCKING: usize = 64;
+
+/// Serves a workspace until the program is stopped. Prints the address once it listens.
+pub(crate) fn serve(dir: &Path, options: &ServeOptions) -> Result<(), String> {
+    let app = App::open(dir).map_err(|fault| fault.to_string())?;
+    let desk = Desk::new(app, options.demo, options.behind_tls);
+    actix_web::rt::System::new().block_on(run(desk, options)).map_err(|fault| fault.to_string())
+}
+
+async fn run(desk: Desk, options: &ServeOptions) -> std::io::Result<()> {
+    let server = HttpServer::new(move || {
+        let (app, _) = routes::mount(Web::new(), desk.clone());
+        app.app_data(web::Data::new(desk.clone()))
+            .app_data(json_config())
+            .app_data(path_config())
+            .app_data(query_config())
+            .app_data(web::PayloadConfig::new(iron_kite_ops::listen::MOST_BYTES))
+            .default_service(web::get().to(assets::page))
+            .wrap(from_fn(same_origin))
+            .wrap(headers())
+            .wrap(Compress::default())
+            .wrap(TracingLogger::default())
+    })
+    .workers(WORKERS)
+    .worker_max_blocking_threads(BLOCKING)
+    .shutdown_timeout(2)
+    .bind((options.address.as_str(), options.port))?;
+    for address in server.addrs() {
+        let mut out = std::io::stdout().lock();
+        writeln!(out, "Iron Kite listens at http://{address}")?;
+        out.flush()?;
+    }
+    let server = server.run();
+    if options.exit_on_stdin_eof {
+        let handle = server.handle();
+        std::thread::spawn(move || {
+            let _ = std::io::copy(&mut std::io::stdin(), &mut std::io::sink());
+            drop(handle.stop(false));
+            std::process::exit(0);
+        });
+    }
+    server.await
+}
+
+fn headers() -> DefaultHeaders {
+    DefaultHeaders::new()
+        .add((header::CONTENT_SECURITY_POLICY, POLICY))
+        .add((header::X_CONTENT_TYPE_OPTIONS, "nosniff"))
+        .add((header::REFERRER_POLICY, "same-origin"))
+        .add(("Cross-Origin-Opener-Policy", "same-origin"))
+        .add(("Permissions-Policy", "camera=(), geolocation=(), microphone=()"))
+}
+
+/// What changes something must come from our own pages: a browser says where a request comes from,
+/// and other programs do not send a cookie by themselves.
+async fn same_origin<B: MessageBody>(request: ServiceRequest, next: Next<B>) -> Result<ServiceResponse<B>, Error> {
+    if ![Method::GET, Method::HEAD].contains(request.method()) && is_foreign(&request) {
+        let words = "This request comes from another site. Open Iron Kite itself and try again.";
+        return Err(ApiProblem(Problem::refused("other-site", words)).into());
+    }
+    next.call(request).await
+}
+
+fn is_foreign(request: &ServiceRequest) -> bool {
+    let text = |name: &str| request.headers().get(name).and_then(|value| value.to_str().ok());
+    if let Some(site) = text("sec-fetch-site") {
+        return !matches!(site, "same-origin" | "none");
+    }
+    match (text("origin"), text("host")) {
+        (Some(origin), Some(host)) => origin.split_once("://").is_none_or(|(_, from)| from != host),
+        (Some(_), None) => true,
+        (None, _) => false,
+    }
+}
