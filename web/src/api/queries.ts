@@ -1,0 +1,166 @@
+import { useQuery, useQueryCache } from '@pinia/colada'
+import { toValue, type MaybeRefOrGetter } from 'vue'
+import { api, value, type Thing, type ThingKind } from './client'
+
+type Of<T> = MaybeRefOrGetter<T>
+
+/** Which questions each kind of thing answers: a change of the kind asks them again. */
+const ASKED_BY: Record<string, readonly ThingKind[]> = {
+  products: ['product'],
+  items: ['feedback_item', 'excerpt', 'source', 'person', 'account', 'link'],
+  item: ['feedback_item', 'excerpt', 'link'],
+  sources: ['source'],
+  findings: ['finding', 'link', 'excerpt', 'account', 'feedback_item'],
+  'finding-excerpts': ['link', 'excerpt', 'finding'],
+  accounts: ['account', 'person', 'feedback_item'],
+  objectives: ['objective', 'link'],
+  ideas: ['idea', 'decision', 'finding', 'link', 'account', 'excerpt'],
+  board: ['work_item', 'criterion', 'release', 'link', 'idea'],
+  backbone: ['activity', 'step'],
+  releases: ['release', 'work_item', 'link', 'criterion'],
+  teams: ['team', 'team_column'],
+  queue: ['team', 'team_column', 'work_item', 'criterion'],
+  roadmap: ['release', 'work_item'],
+  learned: ['result', 'release', 'work_item', 'idea', 'link'],
+}
+
+/** Asks again what the change of these kinds may have changed; everything where nothing is named. */
+export function useRefresh() {
+  const cache = useQueryCache()
+  return async (kinds?: readonly string[]) => {
+    if (!kinds) return cache.invalidateQueries()
+    const touched = Object.keys(ASKED_BY).filter((name) => ASKED_BY[name]?.some((kind) => kinds.includes(kind)))
+    await Promise.all(
+      [...touched, 'course', 'trace', 'history', 'undo'].map((name) => cache.invalidateQueries({ key: [name] })),
+    )
+  }
+}
+
+export const useMe = () => useQuery({ key: ['me'], query: () => value(api.GET('/api/v1/me')) })
+
+export const useProducts = () => useQuery({ key: ['products'], query: () => value(api.GET('/api/v1/products')) })
+
+export const useCourse = (product: Of<number>) =>
+  useQuery({
+    key: () => ['course', toValue(product)],
+    query: () => value(api.GET('/api/v1/course', { params: { query: { product: toValue(product) } } })),
+    placeholderData: (before) => before,
+  })
+
+export const useUndoState = () => useQuery({ key: ['undo'], query: () => value(api.GET('/api/v1/undo')) })
+
+export const useTrace = (thing: Of<Thing | undefined>) =>
+  useQuery({
+    key: () => ['trace', toValue(thing)?.kind ?? '', toValue(thing)?.id ?? 0],
+    query: () => {
+      const { kind, id } = toValue(thing) as Thing
+      return value(api.GET('/api/v1/trace/{kind}/{id}', { params: { path: { kind, id } } }))
+    },
+    enabled: () => toValue(thing) !== undefined,
+  })
+
+export const useHistory = (thing: Of<Thing | undefined>) =>
+  useQuery({
+    key: () => ['history', toValue(thing)?.kind ?? '', toValue(thing)?.id ?? 0],
+    query: () => {
+      const { kind, id } = toValue(thing) as Thing
+      return value(api.GET('/api/v1/history/{kind}/{id}', { params: { path: { kind, id } } }))
+    },
+    enabled: () => toValue(thing) !== undefined,
+  })
+
+export interface ItemFilter {
+  words?: string
+  unread?: boolean
+  source?: number
+}
+
+export const useItems = (product: Of<number>, filter: Of<ItemFilter>) =>
+  useQuery({
+    key: () => ['items', toValue(product), { ...toValue(filter) }],
+    query: () => fetchItems(toValue(product), toValue(filter)),
+    placeholderData: (before) => before,
+  })
+
+export const fetchItems = (product: number, filter: ItemFilter, after?: string) =>
+  value(api.GET('/api/v1/listen/items', { params: { query: { product, ...filter, after } } }))
+
+export const useItem = (id: Of<number | undefined>) =>
+  useQuery({
+    key: () => ['item', toValue(id) ?? 0],
+    query: () => value(api.GET('/api/v1/listen/items/{id}', { params: { path: { id: toValue(id) as number } } })),
+    enabled: () => toValue(id) !== undefined,
+    placeholderData: (before) => before,
+  })
+
+export const useSources = (product: Of<number>) =>
+  useQuery({
+    key: () => ['sources', toValue(product)],
+    query: () => value(api.GET('/api/v1/listen/sources', { params: { query: { product: toValue(product) } } })),
+  })
+
+export const useFindings = (product: Of<number>) =>
+  useQuery({
+    key: () => ['findings', toValue(product)],
+    query: () => value(api.GET('/api/v1/listen/findings', { params: { query: { product: toValue(product) } } })),
+  })
+
+export const useFindingExcerpts = (id: Of<number>) =>
+  useQuery({
+    key: () => ['finding-excerpts', toValue(id)],
+    query: () => value(api.GET('/api/v1/listen/findings/{id}/excerpts', { params: { path: { id: toValue(id) } } })),
+  })
+
+export const useAccounts = () => useQuery({ key: ['accounts'], query: () => value(api.GET('/api/v1/listen/accounts')) })
+
+export const useObjectives = (product: Of<number>) =>
+  useQuery({
+    key: () => ['objectives', toValue(product)],
+    query: () => value(api.GET('/api/v1/decide/objectives', { params: { query: { product: toValue(product) } } })),
+  })
+
+export const useIdeas = (product: Of<number>) =>
+  useQuery({
+    key: () => ['ideas', toValue(product)],
+    query: () => value(api.GET('/api/v1/decide/ideas', { params: { query: { product: toValue(product) } } })),
+  })
+
+export const useBoard = (product: Of<number>) =>
+  useQuery({
+    key: () => ['board', toValue(product)],
+    query: () => value(api.GET('/api/v1/specify/board', { params: { query: { product: toValue(product) } } })),
+  })
+
+export const useBackbone = (product: Of<number>) =>
+  useQuery({
+    key: () => ['backbone', toValue(product)],
+    query: () => value(api.GET('/api/v1/map/backbone', { params: { query: { product: toValue(product) } } })),
+  })
+
+export const useReleases = (product: Of<number>) =>
+  useQuery({
+    key: () => ['releases', toValue(product)],
+    query: () => value(api.GET('/api/v1/plan/releases', { params: { query: { product: toValue(product) } } })),
+  })
+
+export const useTeams = () => useQuery({ key: ['teams'], query: () => value(api.GET('/api/v1/handover/teams')) })
+
+export const useQueue = (team: Of<number | undefined>) =>
+  useQuery({
+    key: () => ['queue', toValue(team) ?? 0],
+    query: () =>
+      value(api.GET('/api/v1/handover/teams/{id}/queue', { params: { path: { id: toValue(team) as number } } })),
+    enabled: () => toValue(team) !== undefined,
+  })
+
+export const useRoadmap = (product: Of<number>) =>
+  useQuery({
+    key: () => ['roadmap', toValue(product)],
+    query: () => value(api.GET('/api/v1/handover/roadmap', { params: { query: { product: toValue(product) } } })),
+  })
+
+export const useLearned = (product: Of<number>) =>
+  useQuery({
+    key: () => ['learned', toValue(product)],
+    query: () => value(api.GET('/api/v1/learn', { params: { query: { product: toValue(product) } } })),
+  })

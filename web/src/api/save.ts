@@ -1,0 +1,106 @@
+import { reactive, ref } from 'vue'
+import { api, ApiProblem, value, type ProblemBody, type Saved, type Thing } from './client'
+import { useRefresh } from './queries'
+
+/** The quiet line at the bottom: what was saved, with undo, or what went wrong. */
+export const line = reactive<{ saved?: Saved; problem?: ProblemBody; at: number }>({ at: 0 })
+
+/** Changes made from this window; their live event needs no second question. */
+export const own = new Set<number>()
+
+type Values = Record<string, unknown>
+
+/** Two versions of the same fields, waiting for somebody to pick one. */
+export interface Conflict {
+  thing: Thing
+  base: Values
+  mine: Values
+  theirs: Values
+  pick: (mine: boolean) => void
+}
+
+export const conflict = ref<Conflict>()
+
+export function showProblem(body: ProblemBody) {
+  Object.assign(line, { saved: undefined, problem: body, at: Date.now() })
+}
+
+/** Everything that writes goes through here. */
+export function useSave() {
+  const refresh = useRefresh()
+
+  function told(saved: Saved) {
+    if (saved.change != null) {
+      own.add(saved.change)
+      Object.assign(line, { saved, problem: undefined, at: Date.now() })
+    }
+  }
+
+  function failed(error: unknown) {
+    if (!(error instanceof ApiProblem)) throw error
+    showProblem(error.body)
+  }
+
+  /** Carries out a write, says what was saved, and asks again for what is on screen. Nothing where it failed. */
+  async function save<T extends Saved | { saved: Saved }>(write: Promise<T>): Promise<T | undefined> {
+    try {
+      const done = await write
+      told('saved' in done ? done.saved : done)
+      await refresh()
+      return done
+    } catch (error) {
+      failed(error)
+      return undefined
+    }
+  }
+
+  /**
+   * Edits fields of a thing that was seen as `row`. Where somebody changed other fields in the meantime the
+   * edit is made on top; where it is the same field, both versions are shown and one is picked.
+   */
+  async function edit(thing: Thing, row: { rev: number }, set: Values): Promise<Saved | undefined> {
+    const seen = row as unknown as Values
+    const base = Object.fromEntries(Object.keys(set).map((name) => [name, seen[name] ?? null]))
+    let rev = row.rev
+    for (;;) {
+      try {
+        const path = { kind: thing.kind, id: thing.id }
+        const saved = await value(api.PATCH('/api/v1/things/{kind}/{id}', { params: { path }, body: { rev, set } }))
+        told(saved)
+        await refresh()
+        return saved
+      } catch (error) {
+        const present = error instanceof ApiProblem && error.code === 'stale' ? error.body.present : undefined
+        if (!present) {
+          failed(error)
+          await refresh()
+          return undefined
+        }
+        rev = Number(present.rev)
+        const same = Object.keys(set).every((name) => (present[name] ?? null) === base[name])
+        if (!same && !(await picked(thing, base, set, present))) {
+          await refresh()
+          return undefined
+        }
+      }
+    }
+  }
+
+  return { save, edit }
+}
+
+/** Shows both versions; true where the person's own is to be written over the other. */
+function picked(thing: Thing, base: Values, mine: Values, theirs: Values): Promise<boolean> {
+  return new Promise((resolve) => {
+    conflict.value = {
+      thing,
+      base,
+      mine,
+      theirs,
+      pick: (own) => {
+        conflict.value = undefined
+        resolve(own)
+      },
+    }
+  })
+}

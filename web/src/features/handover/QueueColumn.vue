@@ -1,0 +1,120 @@
+<script setup lang="ts">
+import { onMounted, onUnmounted, ref } from 'vue'
+import Sortable from 'sortablejs'
+import type { Schemas } from '@/api/client'
+import KiteMark from '@/shared/KiteMark.vue'
+import { useSelection } from '@/shared/selection'
+import { count, figure, words } from '@/shared/words'
+
+/** A column of a team's queue, under the team's own name, with the state that it stands for. */
+type Story = Schemas['QueueStory']
+const props = defineProps<{ column: Schemas['TeamColumn']; stories: readonly Story[]; all: readonly Story[] }>()
+const emit = defineEmits<{
+  place: [story: Story, column: number, before: number | undefined]
+  move: [story: Story, key: string]
+}>()
+const { select, isSelected } = useSelection()
+const list = ref<HTMLElement>()
+const held = ref<number>()
+let sortable: Sortable | undefined
+
+onMounted(() => {
+  if (!list.value) return
+  sortable = Sortable.create(list.value, {
+    group: 'queue',
+    draggable: '[data-card]',
+    forceFallback: true,
+    fallbackTolerance: 4,
+    animation: 120,
+    onEnd(event) {
+      const { item, from, to, oldIndex = 0, newIndex = 0 } = event
+      if (from === to && oldIndex === newIndex) return
+      const story = props.all.find((one) => one.id === Number(item.dataset.card))
+      const next = item.nextElementSibling as HTMLElement | null
+      from.insertBefore(item, from.querySelectorAll(':scope > [data-card]')[oldIndex] ?? null)
+      if (story) emit('place', story, Number(to.dataset.column), Number(next?.dataset.card) || undefined)
+    },
+  })
+})
+onUnmounted(() => sortable?.destroy())
+
+function onKey(event: KeyboardEvent, story: Story) {
+  if (event.key === ' ') {
+    event.preventDefault()
+    held.value = held.value === story.id ? undefined : story.id
+  } else if (event.key === 'Escape') {
+    held.value = undefined
+  } else if (held.value === story.id && event.key.startsWith('Arrow')) {
+    event.preventDefault()
+    emit('move', story, event.key)
+  }
+}
+</script>
+
+<template>
+  <section :aria-label="column.title" :data-column-title="column.title">
+    <header>
+      <h2>{{ column.title }}</h2>
+      <div class="small quiet">{{ words(column.state) }} · {{ stories.length }}</div>
+    </header>
+    <div ref="list" class="cards" :data-column="column.id">
+      <div
+        v-for="story in stories"
+        :id="`queue-${story.id}`"
+        :key="story.id"
+        class="card-thing"
+        :class="{ 'selected-thing': isSelected('work_item', story.id), held: held === story.id }"
+        role="button"
+        tabindex="0"
+        :data-card="story.id"
+        :aria-pressed="held === story.id"
+        :aria-label="`${story.reference} ${story.title}, ${column.title}`"
+        @click="select('work_item', story.id)"
+        @focus="select('work_item', story.id)"
+        @keydown="onKey($event, story)"
+      >
+        <div>{{ story.reference }} {{ story.title }}</div>
+        <div class="foot small quiet">
+          <KiteMark :state="story.state" /><span
+            >{{ count(story.criteria, 'criterion', 'criteria') }} ·
+            {{ story.points == null ? '?' : figure(story.points) }}</span
+          >
+        </div>
+      </div>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  grid-template-rows: auto 1fr;
+}
+header {
+  border-bottom: 2px solid var(--ink);
+  margin-bottom: 10px;
+  padding-bottom: 4px;
+}
+h2 {
+  font-size: 15px;
+  margin: 0;
+}
+.cards {
+  min-height: 80px;
+}
+.card-thing {
+  cursor: grab;
+  font-size: 14px;
+  margin-bottom: 8px;
+  user-select: none;
+}
+.held {
+  border-style: dashed;
+}
+.foot {
+  display: flex;
+  gap: 8px;
+  justify-content: space-between;
+  margin-top: 4px;
+}
+</style>

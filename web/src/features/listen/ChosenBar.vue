@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import { ref } from 'vue'
+import { api, value } from '@/api/client'
+import { useFindings } from '@/api/queries'
+import { useSave } from '@/api/save'
+import { useSelection } from '@/shared/selection'
+import { count } from '@/shared/words'
+
+/** What to do with chosen excerpts: a new finding, or one that is there. */
+const chosen = defineModel<number[]>({ required: true })
+const { product } = useSelection()
+const { data: findings } = useFindings(product)
+const { save } = useSave()
+const title = ref('')
+
+async function make() {
+  const body = { product_id: product.value, title: title.value, excerpts: chosen.value }
+  if (await save(value(api.POST('/api/v1/listen/findings', { body })))) {
+    title.value = ''
+    chosen.value = []
+  }
+}
+
+async function addTo(id: number) {
+  if (!id) return
+  const change = { params: { path: { id } }, body: { add: chosen.value, remove: [] } }
+  if (await save(value(api.POST('/api/v1/listen/findings/{id}/excerpts', change)))) chosen.value = []
+}
+</script>
+
+<template>
+  <form class="bar" @submit.prevent="make">
+    <b>{{ count(chosen.length, 'excerpt') }} chosen</b>
+    <label class="grow" for="finding-title">
+      <span class="visually-hidden">What they say, in one sentence</span>
+      <BFormInput id="finding-title" v-model="title" placeholder="What they say, in one sentence" required />
+    </label>
+    <button type="submit" class="btn btn-primary">Make a finding</button>
+    <label>
+      <span class="visually-hidden">Put them behind a finding</span>
+      <select class="form-select" @change="addTo(Number(($event.target as HTMLSelectElement).value))">
+        <option value="">or put behind …</option>
+        <option v-for="finding in findings" :key="finding.id" :value="finding.id">
+          N{{ finding.id }} {{ finding.title }}
+        </option>
+      </select>
+    </label>
+    <button type="button" class="btn btn-plain" @click="chosen = []">Clear</button>
+  </form>
+</template>
+
+<style scoped>
+.bar {
+  align-items: center;
+  background: var(--panel);
+  border-top: 1px solid var(--rule);
+  bottom: 0;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 10px;
+  padding: 8px 16px;
+  position: sticky;
+}
+.grow {
+  flex: 1 1 220px;
+}
+select {
+  max-width: 170px;
+}
+</style>

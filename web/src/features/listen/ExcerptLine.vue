@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Schemas } from '@/api/client'
+import { useSave } from '@/api/save'
+import { useSelection } from '@/shared/selection'
+import { day, words } from '@/shared/words'
+
+/** One excerpt: its words, who said them, its kind and sentiment, and a box to choose it. */
+const props = defineProps<{ excerpt: Schemas['ExcerptView']; chosen: boolean; where?: boolean }>()
+const emit = defineEmits<{ choose: [chosen: boolean] }>()
+const { select, isSelected, product } = useSelection()
+const { edit } = useSave()
+
+const KINDS = ['request', 'defect', 'friction', 'help_needed', 'praise', 'habit', 'leaving']
+const side = computed(() =>
+  props.excerpt.sentiment <= -0.15 ? 'against' : props.excerpt.sentiment >= 0.15 ? 'for' : 'neutral',
+)
+const said = computed(() =>
+  [props.excerpt.person, props.excerpt.account, day(props.excerpt.said_on), props.excerpt.source]
+    .filter(Boolean)
+    .join(' · '),
+)
+</script>
+
+<template>
+  <li
+    class="card-thing"
+    :class="{ 'selected-thing': isSelected('excerpt', excerpt.id) }"
+    @focusin="select('excerpt', excerpt.id)"
+  >
+    <label class="choose">
+      <input type="checkbox" :checked="chosen" @change="emit('choose', ($event.target as HTMLInputElement).checked)" />
+      <span class="words">{{ excerpt.words }}</span>
+    </label>
+    <div class="row-flex small quiet about">
+      <select
+        :value="excerpt.kind"
+        :aria-label="`Kind of “${excerpt.words}”`"
+        @change="
+          edit({ kind: 'excerpt', id: excerpt.id }, excerpt, { kind: ($event.target as HTMLSelectElement).value })
+        "
+      >
+        <option v-for="kind in KINDS" :key="kind" :value="kind">{{ words(kind) }}</option>
+      </select>
+      <span class="number">{{ side }} {{ excerpt.sentiment.toFixed(2) }}</span>
+      <template v-if="where">
+        <RouterLink
+          class="thing"
+          :to="{ name: 'feedback', params: { product }, query: { at: `feedback_item:${excerpt.item_id}` } }"
+          >F{{ excerpt.item_id }}</RouterLink
+        >
+        <span>{{ said }}</span>
+      </template>
+      <span v-for="id in where ? [] : excerpt.findings" :key="id">
+        in
+        <RouterLink class="thing" :to="{ name: 'finding', params: { product, id }, query: { at: `finding:${id}` } }"
+          >N{{ id }}</RouterLink
+        >
+      </span>
+    </div>
+  </li>
+</template>
+
+<style scoped>
+.choose {
+  cursor: pointer;
+  display: flex;
+  gap: 10px;
+}
+input {
+  accent-color: var(--ink);
+  flex: none;
+  height: 18px;
+  margin-top: 2px;
+  width: 18px;
+}
+.about {
+  margin: 4px 0 0 28px;
+}
+select {
+  background: transparent;
+  border: 1px solid transparent;
+  color: inherit;
+  font: inherit;
+  margin-left: -4px;
+  min-height: 24px;
+}
+select:hover,
+select:focus {
+  border-color: var(--field);
+}
+option {
+  background: var(--panel);
+  color: var(--ink);
+}
+</style>

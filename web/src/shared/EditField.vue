@@ -1,0 +1,124 @@
+<script setup lang="ts">
+import { nextTick, ref, watch } from 'vue'
+
+/**
+ * A value that is edited in place: it looks like text until pointed at, is saved on Enter or on leaving,
+ * and Escape brings the old value back. What somebody else saves does not disturb what is being typed.
+ */
+const props = defineProps<{
+  value: string | number | null | undefined
+  label: string
+  type?: 'text' | 'number' | 'date'
+  step?: string
+  placeholder?: string
+  readonly?: boolean
+  right?: boolean
+  wrap?: boolean
+}>()
+const emit = defineEmits<{ save: [value: string | number | null] }>()
+
+const shown = (value: typeof props.value) => (value == null ? '' : String(value))
+const text = ref(shown(props.value))
+const field = ref<HTMLInputElement | HTMLTextAreaElement>()
+const typing = ref(false)
+
+watch(
+  () => props.value,
+  (value) => {
+    if (!typing.value) text.value = shown(value)
+  },
+)
+
+function leave() {
+  typing.value = false
+  const typed = String(text.value).trim()
+  if (typed === shown(props.value)) {
+    text.value = shown(props.value)
+    return
+  }
+  if (typed === '') emit('save', null)
+  else emit('save', props.type === 'number' ? Number(typed) : typed)
+  // A refused value goes back to what is stored; an accepted one arrives again from the server.
+  void nextTick(() => setTimeout(() => !typing.value && (text.value = shown(props.value)), 1500))
+}
+
+function undo() {
+  text.value = shown(props.value)
+  typing.value = false
+  field.value?.blur()
+}
+</script>
+
+<template>
+  <textarea
+    v-if="wrap"
+    ref="field"
+    v-model="text"
+    rows="1"
+    class="edit wrap"
+    :aria-label="label"
+    :placeholder="placeholder"
+    :readonly="readonly"
+    @focus="typing = true"
+    @blur="leave"
+    @keydown.enter.exact.prevent="field?.blur()"
+    @keydown.esc.stop="undo"
+  />
+  <input
+    v-else
+    ref="field"
+    v-model="text"
+    class="edit"
+    :class="{ number: right }"
+    :type="type ?? 'text'"
+    :step="type === 'number' ? (step ?? 'any') : undefined"
+    :aria-label="label"
+    :placeholder="placeholder"
+    :readonly="readonly"
+    @focus="typing = true"
+    @blur="leave"
+    @keydown.enter="field?.blur()"
+    @keydown.esc.stop="undo"
+  />
+</template>
+
+<style scoped>
+.edit {
+  background: transparent;
+  border: 1px solid transparent;
+  border-radius: 4px;
+  color: inherit;
+  font: inherit;
+  letter-spacing: inherit;
+  min-height: 26px;
+  padding: 1px 4px;
+  margin-left: -5px;
+  width: calc(100% + 5px);
+}
+.edit.wrap {
+  display: block;
+  field-sizing: content;
+  resize: none;
+  overflow: hidden;
+}
+.edit::placeholder {
+  color: var(--quiet);
+  opacity: 1;
+}
+.edit:hover:not(:read-only) {
+  border-color: var(--field);
+}
+.edit:focus {
+  background: var(--panel);
+  border-color: var(--ink);
+  outline: 1px solid var(--ink);
+}
+.number {
+  appearance: textfield;
+  margin: 0;
+  width: 100%;
+}
+.number::-webkit-inner-spin-button {
+  display: none;
+}
+</style>

@@ -1,0 +1,26 @@
+/** Words and figures as people read them. */
+
+const WHOLE = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 0 })
+const SHORT = new Intl.NumberFormat('en-GB', { maximumFractionDigits: 1 })
+const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', year: 'numeric' })
+const MOMENT = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+
+export const whole = (value: number) => WHOLE.format(value)
+export const figure = (value: number) => SHORT.format(value)
+
+/** Revenue in thousands where it is large: 212 k. */
+export const money = (value: number) => (value >= 10_000 ? `${WHOLE.format(value / 1000)} k` : WHOLE.format(value))
+
+export const day = (iso: string | null | undefined) => (iso ? DAY.format(new Date(`${iso}T00:00:00`)) : '')
+export const moment = (milliseconds: number) => MOMENT.format(new Date(milliseconds))
+export const words = (name: string) => name.replaceAll('_', ' ')
+export const count = (number: number, one: string, many = `${one}s`) =>
+  `${WHOLE.format(number)} ${number === 1 ? one : many}`
+export const percent = (share: number) => `${Math.round(share * 100)} %`
+
+/** Today where this browser stands, as YYYY-MM-DD. */
+export function today(): string {
+  const now = new Date()
+  const two = (number: number) => String(number).padStart(2, '0')
+  return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`
+}

@@ -1,0 +1,152 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { useTrace } from '@/api/queries'
+import KiteMark from '@/shared/KiteMark.vue'
+import { useSelection } from '@/shared/selection'
+import { count, money, percent } from '@/shared/words'
+import HistoryList from './HistoryList.vue'
+import TraceGroups from './TraceGroups.vue'
+
+/** The trace: for whatever is selected, upstream why it exists, downstream what became of it. */
+const { selected } = useSelection()
+const { data, error } = useTrace(selected)
+const folded = ref(window.innerWidth < 1000)
+
+const voices = computed(() => data.value?.voices)
+const behind = computed(() => {
+  if (!voices.value?.items) return ''
+  const { people, accounts, revenue, items, nameless } = voices.value
+  const parts = [count(people, 'person', 'people'), count(accounts, 'account')]
+  if (revenue) parts.push(`€ ${money(revenue)} a year`)
+  if (nameless) parts.push(`${nameless} of ${items} items nameless`)
+  return parts.join(' · ')
+})
+const counts = computed(() => ({
+  up: data.value?.why.reduce((sum, group) => sum + group.count, 0) ?? 0,
+  down: data.value?.became.reduce((sum, group) => sum + group.count, 0) ?? 0,
+}))
+</script>
+
+<template>
+  <aside class="panel" :class="{ folded }" aria-label="Trace" data-trace>
+    <button type="button" class="btn btn-plain fold" :aria-expanded="!folded" @click="folded = !folded">
+      {{ folded ? '‹' : '›'
+      }}<span class="visually-hidden"> {{ folded ? 'Unfold the trace' : 'Fold the trace away' }}</span>
+    </button>
+    <div v-if="folded" class="edge small">
+      <span class="up" :title="`${counts.up} upstream`">{{ counts.up }}</span>
+      <span class="down" :title="`${counts.down} downstream`">{{ counts.down }}</span>
+    </div>
+    <div v-else class="inside">
+      <template v-if="data && selected">
+        <div class="small quiet">Trace of</div>
+        <h2 data-trace-of>{{ data.of.reference }} {{ data.of.title }}</h2>
+        <div class="small quiet detail">
+          <KiteMark v-if="data.of.state" :state="data.of.state" />
+          {{ data.of.detail }}
+        </div>
+
+        <h3 class="up">Why</h3>
+        <p v-if="behind" class="small quiet behind" data-behind>{{ behind }}</p>
+        <TraceGroups v-if="data.why.length" :groups="data.why" direction="up" />
+        <p v-else class="small quiet">Nothing stands behind it yet.</p>
+
+        <h3 class="down">What became of it</h3>
+        <p v-if="data.progress.stories" class="small quiet behind">
+          {{ data.progress.stories_done }} of {{ count(data.progress.stories, 'story', 'stories') }} done ·
+          {{ percent(data.progress.share) }}
+        </p>
+        <TraceGroups v-if="data.became.length" :groups="data.became" direction="down" />
+        <p v-else class="small quiet">Nothing yet.</p>
+
+        <template v-if="data.depends_on.length">
+          <h3>Depends on</h3>
+          <TraceGroups
+            :groups="[{ sort: 'story', count: data.depends_on.length, lines: data.depends_on }]"
+            direction="up"
+          />
+        </template>
+        <template v-if="data.needed_by.length">
+          <h3>Needed by</h3>
+          <TraceGroups
+            :groups="[{ sort: 'story', count: data.needed_by.length, lines: data.needed_by }]"
+            direction="down"
+          />
+        </template>
+        <HistoryList :thing="selected" />
+      </template>
+      <p v-else-if="error && selected" class="quiet">What was selected is not there any more.</p>
+      <p v-else class="quiet">Select something to see why it exists and what became of it.</p>
+    </div>
+  </aside>
+</template>
+
+<style scoped>
+.panel {
+  background: var(--panel);
+  border-left: 1px solid var(--rule);
+  min-height: 0;
+  overflow-x: hidden;
+  overflow-y: auto;
+  position: relative;
+  width: 320px;
+}
+.panel.folded {
+  width: 40px;
+}
+.fold {
+  position: absolute;
+  right: 6px;
+  text-decoration: none;
+  top: 8px;
+}
+.edge {
+  align-items: center;
+  display: flex;
+  flex-direction: column;
+  font-weight: 700;
+  gap: 12px;
+  padding-top: 52px;
+}
+.inside {
+  padding: 14px 16px;
+}
+h2 {
+  font-size: 17px;
+  line-height: 1.25;
+  margin: 0 24px 4px 0;
+  overflow-wrap: anywhere;
+}
+.detail {
+  overflow-wrap: anywhere;
+}
+h3 {
+  font-family: inherit;
+  font-size: 13px;
+  font-weight: 700;
+  margin: 14px 0 6px;
+}
+.behind {
+  margin: 0 0 6px;
+}
+.up {
+  color: var(--up);
+}
+.down {
+  color: var(--down);
+}
+@media (max-width: 1000px) {
+  .panel:not(.folded) {
+    bottom: 0;
+    position: absolute;
+    right: 0;
+    top: 0;
+    z-index: 5;
+  }
+}
+@media (max-width: 400px) {
+  .panel:not(.folded) {
+    width: 100%;
+  }
+}
+</style>
