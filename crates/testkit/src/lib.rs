@@ -1,1 +1,9 @@
-//! placeholder
+//! What the tests of several crates share.
+
+#![allow(clippy::expect_used, reason = "a test that cannot be set up must say so and stop")]
+
+mod reviews;
+mod server;
+
+pub use reviews::reviews_csv;
+pub use server::{Client, PASSWORD, Server, binary};

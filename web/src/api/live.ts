@@ -5,22 +5,49 @@ import { own } from './save'
 /** Whether changes of others arrive by themselves just now. */
 export const live = ref(false)
 
-/** Follows the changes of everybody and asks again for what they touch. */
+/**
+ * Follows the changes of everybody and asks again for what they touch.
+ *
+ * Only while the page can be seen: browsers allow few connections to one server, and a forgotten tab must not
+ * use one up. When the page comes back it asks for everything again, as after a lost connection.
+ */
 export function useLive() {
   const refresh = useRefresh()
-  const events = new EventSource('/api/v1/events')
+  let events: EventSource | undefined
   let before = false
-  events.addEventListener('hello', () => {
-    live.value = true
-    // After a lost connection nobody knows what was missed.
-    if (before) void refresh()
-    before = true
+
+  function follow() {
+    if (events || document.visibilityState === 'hidden') return
+    events = new EventSource('/api/v1/events')
+    events.addEventListener('hello', () => {
+      live.value = true
+      // Nobody knows what was missed in between.
+      if (before) void refresh()
+      before = true
+    })
+    events.addEventListener('lost', () => void refresh())
+    events.addEventListener('change', (event: MessageEvent<string>) => {
+      const change = JSON.parse(event.data) as { set: number; kinds: string[] }
+      if (!own.delete(change.set)) void refresh(change.kinds)
+    })
+    events.addEventListener('error', () => (live.value = false))
+  }
+
+  function leave() {
+    events?.close()
+    events = undefined
+    live.value = false
+  }
+
+  const turn = () => (document.visibilityState === 'hidden' ? leave() : follow())
+  document.addEventListener('visibilitychange', turn)
+  window.addEventListener('pagehide', leave)
+  window.addEventListener('pageshow', follow)
+  follow()
+  onScopeDispose(() => {
+    leave()
+    document.removeEventListener('visibilitychange', turn)
+    window.removeEventListener('pagehide', leave)
+    window.removeEventListener('pageshow', follow)
   })
-  events.addEventListener('lost', () => void refresh())
-  events.addEventListener('change', (event: MessageEvent<string>) => {
-    const change = JSON.parse(event.data) as { set: number; kinds: string[] }
-    if (!own.delete(change.set)) void refresh(change.kinds)
-  })
-  events.addEventListener('error', () => (live.value = false))
-  onScopeDispose(() => events.close())
 }

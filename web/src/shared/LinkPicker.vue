@@ -28,7 +28,7 @@ function pick(event: Event) {
         <button
           type="button"
           class="btn btn-plain"
-          :aria-label="`Take ${letter}${one.id} away`"
+          :aria-label="`take away ${letter}${one.id}`"
           @click="emit('unlink', one.id)"
         >
           take away

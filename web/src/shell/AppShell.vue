@@ -78,7 +78,7 @@ onUnmounted(() => forget())
     <header class="course">
       <div class="product">
         <KiteLogo />
-        <BDropdown variant="plain" :text="name" toggle-class="product-name" aria-label="Product">
+        <BDropdown variant="plain" :text="name" toggle-class="product-name" :aria-label="`${name}, product`">
           <BDropdownItem
             v-for="one in products"
             :key="one.id"

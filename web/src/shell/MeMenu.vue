@@ -37,7 +37,7 @@ async function signOut() {
     toggle-class="initials"
     end
     no-caret
-    :aria-label="`${me.name}, ${me.role}`"
+    :aria-label="`${initials} ${me.name}, ${me.role}`"
   >
     <li class="who">
       <b>{{ me.name }}</b>

@@ -21,8 +21,8 @@ const many = (sort: string) => MANY[sort] ?? `${sort.replaceAll('_', ' ')}s`
           >{{ one.reference }} {{ one.title }}</RouterLink
         >
         <div class="small quiet">
-          <KiteMark v-if="one.state" :state="one.state" />
-          {{ one.detail }}
+          <KiteMark v-if="one.state" :state="one.state" /><template v-if="one.state && one.detail"> · </template
+          >{{ one.detail }}
         </div>
       </li>
       <li v-if="group.count > group.lines.length" class="quiet small">

@@ -42,8 +42,9 @@ const counts = computed(() => ({
         <div class="small quiet">Trace of</div>
         <h2 data-trace-of>{{ data.of.reference }} {{ data.of.title }}</h2>
         <div class="small quiet detail">
-          <KiteMark v-if="data.of.state" :state="data.of.state" />
-          {{ data.of.detail }}
+          <KiteMark v-if="data.of.state" :state="data.of.state" /><template v-if="data.of.state && data.of.detail">
+            · </template
+          >{{ data.of.detail }}
         </div>
 
         <h3 class="up">Why</h3>

@@ -68,7 +68,6 @@ function onKey(event: KeyboardEvent, story: Story) {
         tabindex="0"
         :data-card="story.id"
         :aria-pressed="held === story.id"
-        :aria-label="`${story.reference} ${story.title}, ${column.title}`"
         @click="select('work_item', story.id)"
         @focus="select('work_item', story.id)"
         @keydown="onKey($event, story)"

@@ -93,7 +93,7 @@ function handOver(story: Schemas['StoryView']) {
               <button
                 type="button"
                 class="btn btn-primary"
-                :aria-label="`Hand ${story.reference} over`"
+                :aria-label="`Hand over ${story.reference}`"
                 @click.stop="handOver(story)"
               >
                 Hand over

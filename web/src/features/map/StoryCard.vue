@@ -50,7 +50,6 @@ onMounted(() => {
     role="button"
     tabindex="0"
     :data-card="story.id"
-    :aria-label="`${story.reference} ${story.title}, ${story.shown_state}, ${story.points ?? 'no'} points`"
     :aria-roledescription="'story that can be moved'"
     @click="select('work_item', story.id)"
     @focus="select('work_item', story.id)"

@@ -1,0 +1,220 @@
+//! One ChromeDriver for a test run, one browser for a page.
+
+use std::io::{BufRead, BufReader};
+use std::process::{ChildStdin, Command, Stdio};
+use std::sync::OnceLock;
+use std::time::{Duration, Instant};
+
+use iron_kite_testkit::PASSWORD;
+use serde_json::Value;
+use tempfile::TempDir;
+use thirtyfour::prelude::*;
+
+static DRIVER: OnceLock<(String, ChildStdin)> = OnceLock::new();
+
+/// So long a page may take for what is expected of it.
+const PATIENCE: Duration = Duration::from_secs(10);
+
+/// The address of the ChromeDriver of this run. It runs in a process group that ends with the test:
+/// when the test is gone, the pipe closes and the group kills itself.
+fn driver() -> &'static str {
+    let start = || {
+        let mut child = Command::new("setsid")
+            .args(["sh", "-c", "chromedriver --port=0 </dev/null & cat >/dev/null; kill -9 0"])
+            .stdin(Stdio::piped())
+            .stdout(Stdio::piped())
+            .stderr(Stdio::null())
+            .spawn()
+            .expect("ChromeDriver starts; install it with: apt-get install chromium chromium-driver");
+        let mut lines = BufReader::new(child.stdout.take().expect("its output")).lines().map_while(Result::ok);
+        let port = lines
+            .find_map(|line| line.split("successfully on port ").nth(1).map(|rest| rest.trim_end_matches('.').to_owned()))
+            .expect("ChromeDriver says its port");
+        std::thread::spawn(move || lines.for_each(drop));
+        (format!("http://127.0.0.1:{port}"), child.stdin.take().expect("its input"))
+    };
+    &DRIVER.get_or_init(start).0
+}
+
+/// A page in a browser of its own.
+pub struct Page {
+    /// The browser, for what has no word here.
+    pub driver: WebDriver,
+    address: String,
+    _profile: TempDir,
+}
+
+/// Opens a browser on a server.
+pub async fn browse(address: &str) -> WebDriverResult<Page> {
+    let profile = tempfile::tempdir().expect("a folder");
+    let mut caps = DesiredCapabilities::chrome();
+    caps.set_binary("/usr/bin/chromium")?;
+    for flag in [
+        "--headless=new",
+        "--no-sandbox",
+        "--disable-gpu",
+        "--disable-dev-shm-usage",
+        "--disable-quic",
+        "--no-first-run",
+        "--disable-background-networking",
+        "--disable-component-update",
+        "--disable-sync",
+        "--disable-default-apps",
+        "--force-device-scale-factor=1",
+        "--hide-scrollbars",
+        "--font-render-hinting=none",
+        "--lang=en-GB",
+    ] {
+        caps.add_arg(flag)?;
+    }
+    caps.add_arg(&format!("--user-data-dir={}", profile.path().display()))?;
+    let driver = WebDriver::new(driver(), caps).await?;
+    let page = Page { driver, address: address.to_owned(), _profile: profile };
+    page.resize(1280, 800).await?;
+    Ok(page)
+}
+
+impl Page {
+    /// Makes the visible part of the page exactly so large.
+    pub async fn resize(&self, width: u32, height: u32) -> WebDriverResult<()> {
+        self.driver.set_window_rect(0, 0, width, height).await?;
+        let inner = self.script("return [window.innerWidth, window.innerHeight]").await?;
+        let lost =
+            |at: usize, wanted: u32| wanted.saturating_sub(u32::try_from(inner[at].as_u64().unwrap_or(0)).unwrap_or(0));
+        self.driver.set_window_rect(0, 0, width + lost(0, width), height + lost(1, height)).await?;
+        Ok(())
+    }
+
+    /// Goes to an address of the application.
+    pub async fn go(&self, path: &str) -> WebDriverResult<()> {
+        self.driver.goto(format!("{}{path}", self.address)).await
+    }
+
+    /// Signs in as somebody of the demo.
+    pub async fn sign_in(&self, name: &str) -> WebDriverResult<()> {
+        self.go("/sign-in").await?;
+        self.fill("#email", &format!("{name}@crossing.example")).await?;
+        self.fill("#password", PASSWORD).await?;
+        self.press_button("Sign in").await?;
+        self.see("[data-work]").await.map(drop)
+    }
+
+    /// Runs a script and gives what it returns.
+    pub async fn script(&self, script: &str) -> WebDriverResult<Value> {
+        Ok(self.driver.execute(script, vec![]).await?.json().clone())
+    }
+
+    /// Waits until something is there.
+    pub async fn see(&self, css: &str) -> WebDriverResult<WebElement> {
+        self.driver.query(By::Css(css)).wait(PATIENCE, Duration::from_millis(50)).desc(css).first().await
+    }
+
+    /// Waits until a text stands somewhere in a part of the page.
+    pub async fn see_text(&self, css: &str, text: &str) -> WebDriverResult<()> {
+        self.until(&format!("'{text}' in {css}"), async || {
+            let found = self.driver.find_all(By::Css(css)).await?;
+            for element in found {
+                // Gone in the meantime: the page has just been drawn anew.
+                if element.text().await.unwrap_or_default().contains(text) {
+                    return Ok(true);
+                }
+            }
+            Ok(false)
+        })
+        .await
+    }
+
+    /// Waits until a script returns true.
+    pub async fn until_script(&self, what: &str, script: &str) -> WebDriverResult<()> {
+        self.until(what, async || Ok(self.script(script).await? == Value::Bool(true))).await
+    }
+
+    async fn until(&self, what: &str, holds: impl AsyncFn() -> WebDriverResult<bool>) -> WebDriverResult<()> {
+        let end = Instant::now() + PATIENCE;
+        while !holds().await? {
+            if Instant::now() > end {
+                let body = self.driver.find(By::Css("body")).await?.text().await?;
+                panic!("{what} did not come; the page says:\n{body}");
+            }
+            tokio::time::sleep(Duration::from_millis(50)).await;
+        }
+        Ok(())
+    }
+
+    /// Clicks on something.
+    pub async fn click(&self, css: &str) -> WebDriverResult<()> {
+        self.see(css).await?.click().await
+    }
+
+    /// Presses the button or link that is named or labelled so, as soon as it is there.
+    pub async fn press_button(&self, name: &str) -> WebDriverResult<()> {
+        let xpath = format!("//*[self::button or self::a][normalize-space(.)=\"{name}\" or @aria-label=\"{name}\"]");
+        let query = self.driver.query(By::XPath(&xpath)).wait(PATIENCE, Duration::from_millis(50)).desc(name);
+        query.and_clickable().first().await?.click().await
+    }
+
+    /// Types into a field that is empty or whose text is replaced.
+    pub async fn fill(&self, css: &str, text: &str) -> WebDriverResult<()> {
+        let field = self.see(css).await?;
+        field.click().await?;
+        field.send_keys(Key::Control + "a").await?;
+        field.send_keys(text).await
+    }
+
+    /// The same by the label of the field, and then Enter.
+    pub async fn enter(&self, label: &str, text: &str) -> WebDriverResult<()> {
+        let css = format!("[aria-label=\"{label}\"]");
+        self.fill(&css, text).await?;
+        self.see(&css).await?.send_keys(Key::Enter + "").await
+    }
+
+    /// Picks a choice of a list by the text of the choice.
+    pub async fn choose(&self, label: &str, choice: &str) -> WebDriverResult<()> {
+        let css = format!("select[aria-label=\"{label}\"]");
+        let select = self.see(&css).await?;
+        thirtyfour::components::SelectElement::new(&select).await?.select_by_partial_text(choice).await
+    }
+
+    /// Sends keys to whatever has the focus.
+    pub async fn keys(&self, keys: &str) -> WebDriverResult<()> {
+        self.driver.active_element().await?.send_keys(keys).await
+    }
+
+    /// Drags one thing onto another with the pointer, in small steps as a hand does.
+    pub async fn drag(&self, from: &str, to: &str) -> WebDriverResult<()> {
+        let (from, to) = (self.see(from).await?, self.see(to).await?);
+        let mut way = self.driver.action_chain_with_delay(None, Some(Duration::from_millis(40)));
+        way = way.move_to_element_center(&from).click_and_hold().move_by_offset(6, 6).move_by_offset(6, 6);
+        way.move_to_element_center(&to).move_by_offset(2, 2).move_by_offset(1, 1).release().perform().await
+    }
+
+    /// A picture of what is visible.
+    pub async fn picture(&self, path: &std::path::Path) -> WebDriverResult<()> {
+        // Fonts and the answers of the server are there when nothing is busy any more.
+        self.until_script(
+            "the page at rest",
+            "return document.fonts.status === 'loaded' && !document.querySelector('[aria-busy=true]')",
+        )
+        .await?;
+        tokio::time::sleep(Duration::from_millis(250)).await;
+        self.driver.screenshot(path).await
+    }
+
+    /// What axe finds that is serious or critical, in words.
+    pub async fn serious(&self) -> WebDriverResult<Vec<String>> {
+        let axe =
+            std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/node_modules/axe-core/axe.min.js"))
+                .expect("axe is there; run: npm ci in web/");
+        self.script(&axe).await?;
+        let run = "const done = arguments[0]; axe.run().then(r => done(r.violations
+            .filter(v => ['serious', 'critical'].includes(v.impact))
+            .map(v => v.id + ': ' + v.help + ' at ' + v.nodes.slice(0, 4).map(n => n.target.join(' ')).join(' | '))))";
+        let found = self.driver.execute_async(run, vec![]).await?.json().clone();
+        Ok(found.as_array().into_iter().flatten().filter_map(Value::as_str).map(str::to_owned).collect())
+    }
+
+    /// Closes the browser.
+    pub async fn close(self) -> WebDriverResult<()> {
+        self.driver.quit().await
+    }
+}

@@ -1,0 +1,84 @@
+//! Every view with the demo data: nothing serious for axe in both themes, and the pictures of the README.
+
+#![allow(clippy::expect_used, reason = "a test stops where a step fails")]
+
+use std::path::PathBuf;
+
+use iron_kite_e2e::{Page, Server, browse};
+use thirtyfour::prelude::*;
+
+/// The views, by the name of their picture, with something selected where that shows more.
+const VIEWS: [(&str, &str); 15] = [
+    ("listen-findings", "/p/1/listen/findings?at=finding:1"),
+    ("listen-finding", "/p/1/listen/findings/2?at=finding:2"),
+    ("listen-feedback", "/p/1/listen/feedback?at=feedback_item:3"),
+    ("listen-bring-in", "/p/1/listen/bring-in"),
+    ("listen-accounts", "/p/1/listen/accounts?at=account:3"),
+    ("decide-ranking", "/p/1/decide/ranking?at=idea:5"),
+    ("decide-objectives", "/p/1/decide/objectives?at=objective:1"),
+    ("decide-decisions", "/p/1/decide/decisions?at=idea:3"),
+    ("specify-stories", "/p/1/specify?at=work_item:6"),
+    ("map", "/p/1/map?at=work_item:6"),
+    ("plan-releases", "/p/1/plan?at=release:2"),
+    ("handover-roadmap", "/p/1/handover/roadmap?at=release:2"),
+    ("handover-ready", "/p/1/handover/ready?at=work_item:14"),
+    ("handover-queue", "/p/1/handover/queue/1?at=work_item:4"),
+    ("learn-results", "/p/1/learn?at=result:1"),
+];
+
+/// Where the pictures go: nowhere in a plain test run.
+fn pictures() -> Option<PathBuf> {
+    std::env::var_os("IRON_KITE_PICTURES").map(PathBuf::from)
+}
+
+/// Looks at a view; gives what is wrong with it.
+async fn look(page: &Page, name: &str) -> WebDriverResult<Vec<String>> {
+    page.until_script("the view", "return !!document.querySelector('[data-work]:not([aria-busy=true])')").await?;
+    if let Some(folder) = pictures() {
+        page.picture(&folder.join(format!("{name}.png"))).await?;
+    }
+    let found = page.serious().await?;
+    Ok(found.into_iter().map(|fault| format!("{name}: {fault}")).collect())
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn every_view_can_be_used_by_everybody() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("wren").await?;
+    let mut faults = Vec::new();
+    for (name, path) in VIEWS {
+        page.go(path).await?;
+        faults.extend(look(&page, name).await?);
+    }
+    page.script("localStorage.setItem('iron-kite-theme', 'dark')").await?;
+    for (name, path) in VIEWS {
+        page.go(path).await?;
+        faults.extend(look(&page, &format!("{name}-dark")).await?);
+    }
+    page.close().await?;
+    assert!(faults.is_empty(), "{faults:#?}");
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn the_views_hold_on_a_narrow_window() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("wren").await?;
+    let mut faults = Vec::new();
+    for width in [768, 480] {
+        page.resize(width, 900).await?;
+        for (name, path) in VIEWS {
+            page.go(path).await?;
+            faults.extend(look(&page, &format!("{name}-{width}")).await?);
+            let wider = page.script("return document.documentElement.scrollWidth > window.innerWidth + 1").await?;
+            if wider == true {
+                faults.push(format!("{name} at {width}: the page itself scrolls sideways"));
+            }
+        }
+    }
+    page.close().await?;
+    assert!(faults.is_empty(), "{faults:#?}");
+    Ok(())
+}

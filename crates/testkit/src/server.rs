@@ -1,0 +1,157 @@
+//! A server of the built program on a port of its own, and a client that is signed in.
+
+use std::io::{BufRead, BufReader};
+use std::path::{Path, PathBuf};
+use std::process::{Child, ChildStdin, Command, Stdio};
+
+use reqwest::blocking::{Client as Http, RequestBuilder, Response};
+use serde_json::{Value, json};
+use tempfile::TempDir;
+
+/// The password of everybody in the demo.
+pub const PASSWORD: &str = "ferry-at-noon";
+
+/// The program that was built beside the running test.
+#[must_use]
+pub fn binary() -> PathBuf {
+    let test = std::env::current_exe().expect("the test has a path");
+    let folder = test.ancestors().find(|folder| folder.join("iron-kite").is_file());
+    folder.expect("build the program first: cargo build -p iron-kite").join("iron-kite")
+}
+
+/// A running server. It ends when this is dropped, and also when the test is killed.
+pub struct Server {
+    child: Child,
+    _stdin: Option<ChildStdin>,
+    /// Where it listens, such as `http://127.0.0.1:41234`.
+    pub address: String,
+    dir: PathBuf,
+    _temporary: Option<TempDir>,
+}
+
+impl Server {
+    /// A server with the demo data in a folder of its own.
+    #[must_use]
+    pub fn demo() -> Self {
+        let dir = tempfile::tempdir().expect("a folder");
+        let mut server = Self::start(&["demo"], dir.path());
+        server._temporary = Some(dir);
+        server
+    }
+
+    /// A server on an empty workspace in a folder of its own.
+    #[must_use]
+    pub fn empty() -> Self {
+        let dir = tempfile::tempdir().expect("a folder");
+        let mut server = Self::start(&["serve"], dir.path());
+        server._temporary = Some(dir);
+        server
+    }
+
+    /// A server on the workspace in this folder.
+    #[must_use]
+    pub fn on(dir: &Path) -> Self {
+        Self::start(&["serve"], dir)
+    }
+
+    fn start(command: &[&str], dir: &Path) -> Self {
+        let mut child = Command::new(binary())
+            .args(command)
+            .args(["--port", "0", "--exit-on-stdin-eof", "--data"])
+            .arg(dir)
+            .stdin(Stdio::piped())
+            .stdout(Stdio::piped())
+            .spawn()
+            .expect("the program starts");
+        let out = BufReader::new(child.stdout.take().expect("its output is read"));
+        let address = out
+            .lines()
+            .map_while(Result::ok)
+            .find_map(|line| line.split("listens at ").nth(1).map(str::to_owned))
+            .expect("the program says where it listens");
+        Server { _stdin: child.stdin.take(), child, address, dir: dir.to_owned(), _temporary: None }
+    }
+
+    /// The folder of its workspace.
+    #[must_use]
+    pub fn dir(&self) -> &Path {
+        &self.dir
+    }
+
+    /// Ends it at once, as a loss of power would.
+    pub fn kill(&mut self) {
+        let _ = self.child.kill();
+        let _ = self.child.wait();
+    }
+
+    /// A client of nobody.
+    #[must_use]
+    pub fn client(&self) -> Client {
+        let http = Http::builder().cookie_store(true).build().expect("a client");
+        Client { http, address: self.address.clone() }
+    }
+
+    /// A client of somebody of the demo, such as `wren`.
+    #[must_use]
+    pub fn signed_in(&self, name: &str) -> Client {
+        let client = self.client();
+        let email = format!("{name}@crossing.example");
+        let answer = client.post("session", &json!({ "email": email, "password": PASSWORD }));
+        assert_eq!(answer.status(), 200, "{name} signs in");
+        client
+    }
+}
+
+impl Drop for Server {
+    fn drop(&mut self) {
+        self.kill();
+    }
+}
+
+/// Somebody who asks over HTTP. Paths are those below `/api/v1/`.
+pub struct Client {
+    http: Http,
+    address: String,
+}
+
+impl Client {
+    /// A request of any sort.
+    #[must_use]
+    pub fn request(&self, method: &str, path: &str) -> RequestBuilder {
+        let method = method.parse().expect("a method");
+        self.http.request(method, format!("{}/api/v1/{path}", self.address))
+    }
+
+    /// Asks and expects an answer in JSON.
+    #[must_use]
+    pub fn get(&self, path: &str) -> Value {
+        let answer = self.request("GET", path).send().expect("an answer");
+        assert_eq!(answer.status(), 200, "GET {path}");
+        answer.json().expect("JSON")
+    }
+
+    /// Sends JSON.
+    #[must_use]
+    pub fn post(&self, path: &str, body: &Value) -> Response {
+        self.request("POST", path).json(body).send().expect("an answer")
+    }
+
+    /// Sends JSON and expects that it worked.
+    pub fn done(&self, method: &str, path: &str, body: &Value) -> Value {
+        let answer = self.request(method, path).json(body).send().expect("an answer");
+        let status = answer.status();
+        let value: Value = answer.json().unwrap_or_default();
+        assert_eq!(status, 200, "{method} {path}: {value}");
+        value
+    }
+
+    /// Sends JSON and expects a problem of this code; gives the problem.
+    pub fn refused(&self, method: &str, path: &str, body: &Value, code: &str) -> Value {
+        let answer = self.request(method, path).json(body).send().expect("an answer");
+        let kind = answer.headers().get("content-type").cloned();
+        assert_eq!(kind.expect("a kind"), "application/problem+json", "{method} {path}");
+        let problem: Value = answer.json().expect("a problem");
+        assert_eq!(problem["code"], code, "{method} {path}: {problem}");
+        problem
+    }
+}
