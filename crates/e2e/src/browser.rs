@@ -28,7 +28,9 @@ fn driver() -> &'static str {
             .expect("ChromeDriver starts; install it with: apt-get install chromium chromium-driver");
         let mut lines = BufReader::new(child.stdout.take().expect("its output")).lines().map_while(Result::ok);
         let port = lines
-            .find_map(|line| line.split("successfully on port ").nth(1).map(|rest| rest.trim_end_matches('.').to_owned()))
+            .find_map(|line| {
+                line.split("successfully on port ").nth(1).map(|rest| rest.trim_end_matches('.').to_owned())
+            })
             .expect("ChromeDriver says its port");
         std::thread::spawn(move || lines.for_each(drop));
         (format!("http://127.0.0.1:{port}"), child.stdin.take().expect("its input"))

@@ -24,3 +24,6 @@ export function today(): string {
   const two = (number: number) => String(number).padStart(2, '0')
   return `${now.getFullYear()}-${two(now.getMonth() + 1)}-${two(now.getDate())}`
 }
+
+/** A text in which days stand as YYYY-MM-DD, with them as people write them. */
+export const withDays = (text: string) => text.replace(/\b\d{4}-\d\d-\d\d\b/g, (iso) => day(iso))

@@ -2,6 +2,7 @@
 import type { Schemas } from '@/api/client'
 import KiteMark from '@/shared/KiteMark.vue'
 import { placeOf, useSelection } from '@/shared/selection'
+import { withDays } from '@/shared/words'
 
 defineProps<{ groups: readonly Schemas['TraceGroup'][]; direction: 'up' | 'down' }>()
 const { product } = useSelection()
@@ -10,7 +11,8 @@ const MANY: Record<string, string> = {
   story: 'stories',
   feedback_item: 'feedback items',
 }
-const many = (sort: string) => MANY[sort] ?? `${sort.replaceAll('_', ' ')}s`
+const named = (sort: string, number: number) =>
+  number === 1 ? sort.replaceAll('_', ' ') : (MANY[sort] ?? `${sort.replaceAll('_', ' ')}s`)
 </script>
 
 <template>
@@ -22,11 +24,11 @@ const many = (sort: string) => MANY[sort] ?? `${sort.replaceAll('_', ' ')}s`
         >
         <div class="small quiet">
           <KiteMark v-if="one.state" :state="one.state" /><template v-if="one.state && one.detail"> · </template
-          >{{ one.detail }}
+          >{{ withDays(one.detail) }}
         </div>
       </li>
       <li v-if="group.count > group.lines.length" class="quiet small">
-        {{ group.count - group.lines.length }} more {{ many(group.sort) }}
+        {{ group.count - group.lines.length }} more {{ named(group.sort, group.count - group.lines.length) }}
       </li>
     </template>
   </ol>

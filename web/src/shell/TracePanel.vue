@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import { useTrace } from '@/api/queries'
 import KiteMark from '@/shared/KiteMark.vue'
 import { useSelection } from '@/shared/selection'
-import { count, money, percent } from '@/shared/words'
+import { count, money, percent, withDays } from '@/shared/words'
 import HistoryList from './HistoryList.vue'
 import TraceGroups from './TraceGroups.vue'
 
@@ -44,13 +44,17 @@ const counts = computed(() => ({
         <div class="small quiet detail">
           <KiteMark v-if="data.of.state" :state="data.of.state" /><template v-if="data.of.state && data.of.detail">
             · </template
-          >{{ data.of.detail }}
+          >{{ withDays(data.of.detail) }}
         </div>
 
         <h3 class="up">Why</h3>
         <p v-if="behind" class="small quiet behind" data-behind>{{ behind }}</p>
         <TraceGroups v-if="data.why.length" :groups="data.why" direction="up" />
-        <p v-else class="small quiet">Nothing stands behind it yet.</p>
+        <p v-else class="small quiet">
+          {{
+            data.of.thing.kind === 'feedback_item' ? 'This is where the line begins.' : 'Nothing stands behind it yet.'
+          }}
+        </p>
 
         <h3 class="down">What became of it</h3>
         <p v-if="data.progress.stories" class="small quiet behind">

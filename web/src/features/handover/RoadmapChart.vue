@@ -152,7 +152,13 @@ header {
   background: var(--quiet);
   height: 100%;
 }
+li {
+  display: flex;
+  align-items: baseline;
+  gap: 8px;
+}
 ul {
+  margin-bottom: 0;
   background: color-mix(in srgb, var(--paper) 82%, transparent);
   list-style: none;
   padding: 2px 0 0 8px;

@@ -75,6 +75,13 @@ watch(open, async (id) => {
 })
 
 const chosen = ref<number[]>([])
+
+/** What is read is also seen in the list, wherever somebody came from. */
+watch(
+  [open, () => items.value.length],
+  () => document.getElementById(`item-${open.value}`)?.scrollIntoView({ block: 'nearest' }),
+  { flush: 'post' },
+)
 const empty = computed(() => page.value?.all === 0)
 
 function step(by: number) {

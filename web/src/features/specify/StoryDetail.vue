@@ -129,15 +129,17 @@ h3 {
 }
 ul {
   margin: 0;
-  padding-left: 18px;
+  list-style: none;
+  padding: 0;
 }
 li {
-  align-items: start;
+  display: grid;
+  gap: 8px;
+  grid-template-columns: minmax(0, auto) 70px;
+  justify-content: start;
 }
-li :deep(.edit) {
-  display: inline-block;
-  vertical-align: top;
-  width: calc(100% - 70px);
+li::before {
+  content: none;
 }
 form {
   margin-top: 4px;

@@ -1,0 +1,165 @@
+//! What each command does.
+
+use std::fs;
+use std::path::PathBuf;
+
+use crate::run::{is_there, output, run, run_with, say, top};
+
+const DESCRIPTION: &str = "web/src/api/openapi.json";
+const TYPES: &str = "web/src/api/schema.gen.ts";
+/// The most that a first load may weigh, in bytes of compressed script and styles.
+const FIRST_LOAD: u64 = 250 * 1024;
+
+pub(crate) fn demo(port: u16, data: Option<PathBuf>) -> Result<(), String> {
+    build(false)?;
+    let program = top().join("target/debug/iron-kite");
+    let port = port.to_string();
+    let mut args = vec!["demo".to_owned(), "--port".to_owned(), port];
+    if let Some(data) = data {
+        let data = std::path::absolute(data).map_err(|fault| fault.to_string())?;
+        args.extend(["--data".to_owned(), data.display().to_string()]);
+    }
+    run(".", &program.display().to_string(), &args.iter().map(String::as_str).collect::<Vec<_>>())
+}
+
+pub(crate) fn build(release: bool) -> Result<(), String> {
+    web()?;
+    let mut args = vec!["build", "--locked", "-p", "iron-kite"];
+    if release {
+        args.push("--release");
+        // The folder of the front end is embedded when the crate is compiled, so it is compiled now.
+        touch("crates/server/src/assets.rs")?;
+    }
+    run(".", "cargo", &args)
+}
+
+fn touch(path: &str) -> Result<(), String> {
+    let file = fs::File::options().append(true).open(top().join(path)).map_err(|fault| fault.to_string())?;
+    file.set_modified(std::time::SystemTime::now()).map_err(|fault| fault.to_string())
+}
+
+/// The front end with its packages; they are installed where the lock file is newer than they are.
+fn web() -> Result<(), String> {
+    packages()?;
+    run("web", "npx", &["--no-install", "vite", "build", "--logLevel", "warn"])
+}
+
+fn packages() -> Result<(), String> {
+    if !is_there("node") || !is_there("npm") {
+        return Err("Node.js with npm is missing; install it with: apt-get install nodejs npm".into());
+    }
+    let changed = |path: &str| fs::metadata(top().join(path)).and_then(|file| file.modified());
+    let fresh = match (changed("web/package-lock.json"), changed("web/node_modules/.package-lock.json")) {
+        (Ok(lock), Ok(installed)) => installed >= lock,
+        _ => false,
+    };
+    if fresh { Ok(()) } else { run("web", "npm", &["ci"]) }
+}
+
+/// Chromium and its driver, installed where that is allowed.
+fn browser() -> Result<(), String> {
+    if is_there("chromedriver") && is_there("chromium") {
+        return Ok(());
+    }
+    let command = "apt-get update && apt-get install -y chromium chromium-driver";
+    say("The browser tests need Chromium and its driver.");
+    run("/", "sh", &["-c", command]).map_err(|_| format!("Chromium could not be installed; as root run: {command}"))
+}
+
+pub(crate) fn test() -> Result<(), String> {
+    browser()?;
+    build(false)?;
+    run(".", "cargo", &["test", "--locked", "--workspace", "--exclude", "iron-kite-e2e"])?;
+    // A browser needs much of a small machine: two at once.
+    run(".", "cargo", &["test", "--locked", "-p", "iron-kite-e2e", "--", "--test-threads", "2"])
+}
+
+pub(crate) fn check() -> Result<(), String> {
+    packages()?;
+    run(".", "cargo", &["fmt", "--all", "--", "--check"])?;
+    run("web", "npx", &["--no-install", "prettier", "--check", "--log-level", "warn", "."])?;
+    web()?;
+    first_load()?;
+    run(".", "cargo", &["clippy", "--locked", "--workspace", "--all-targets", "--", "-D", "warnings"])?;
+    run("web", "npx", &["--no-install", "eslint", ".", "--max-warnings", "0"])?;
+    run("web", "npx", &["--no-install", "vue-tsc", "--noEmit", "-p", "tsconfig.json"])?;
+    layers()?;
+    drift()
+}
+
+/// Core stays a leaf: none of these may be among what it depends on.
+fn layers() -> Result<(), String> {
+    let tree = output(
+        "cargo",
+        &["tree", "--locked", "-p", "iron-kite-core", "-e", "normal", "--prefix", "none", "--all-features"],
+    )?;
+    let banned = ["rusqlite", "actix-web", "tokio", "reqwest", "iron-kite-store", "iron-kite-ops", "getrandom"];
+    match banned.iter().find(|name| tree.lines().any(|line| line.split(' ').next() == Some(**name))) {
+        Some(name) => Err(format!("core depends on {name}; it is to stay without input, output and chance")),
+        None => Ok(()),
+    }
+}
+
+/// What the first page loads: the scripts and styles that index.html names, as gzip would send them.
+fn first_load() -> Result<(), String> {
+    let dist = top().join("web/dist");
+    let page = fs::read_to_string(dist.join("index.html")).map_err(|fault| fault.to_string())?;
+    let mut sum = 0;
+    for name in page.split('"').filter(|part| part.ends_with(".js") || part.ends_with(".css")) {
+        let file = dist.join(name.trim_start_matches('/'));
+        let size = output("sh", &["-c", &format!("gzip -9 -c '{}' | wc -c", file.display())])?;
+        sum += size.trim().parse::<u64>().map_err(|fault| fault.to_string())?;
+    }
+    say(&format!("first load: {} KB of script and styles, compressed", sum / 1024));
+    if sum <= FIRST_LOAD { Ok(()) } else { Err(format!("the first load is {sum} bytes; at most {FIRST_LOAD} may be")) }
+}
+
+pub(crate) fn generate() -> Result<(), String> {
+    let description = output("cargo", &["run", "--quiet", "--locked", "-p", "iron-kite", "--", "openapi"])?;
+    fs::write(top().join(DESCRIPTION), description).map_err(|fault| fault.to_string())?;
+    packages()?;
+    run("web", "npx", &["--no-install", "openapi-typescript", "src/api/openapi.json", "-o", "src/api/schema.gen.ts"])
+}
+
+/// What is generated must be what is committed.
+fn drift() -> Result<(), String> {
+    let read = |path: &str| fs::read(top().join(path)).map_err(|fault| format!("{path}: {fault}"));
+    let before = [DESCRIPTION, TYPES].map(read);
+    generate()?;
+    let after = [DESCRIPTION, TYPES].map(read);
+    if before == after {
+        Ok(())
+    } else {
+        Err("the API changed: commit what `cargo xtask generate` has just written".into())
+    }
+}
+
+pub(crate) fn screenshots() -> Result<(), String> {
+    browser()?;
+    build(false)?;
+    let folder = top().join("target/pictures");
+    fs::create_dir_all(&folder).map_err(|fault| fault.to_string())?;
+    let pictures = folder.display().to_string();
+    run_with(
+        ".",
+        "cargo",
+        &["test", "--locked", "-p", "iron-kite-e2e", "--test", "views"],
+        &[("IRON_KITE_PICTURES", &pictures)],
+    )?;
+    for entry in fs::read_dir(&folder).map_err(|fault| fault.to_string())?.flatten() {
+        let name = entry.file_name().to_string_lossy().into_owned();
+        // One for each view, and one of them dark: the rest is for looking at.
+        let kept = !name.ends_with("-768.png")
+            && !name.ends_with("-480.png")
+            && (!name.ends_with("-dark.png") || name == "map-dark.png");
+        if kept {
+            fs::copy(entry.path(), top().join("docs/screenshots").join(&name)).map_err(|fault| fault.to_string())?;
+        }
+    }
+    Ok(())
+}
+
+pub(crate) fn bench() -> Result<(), String> {
+    build(true)?;
+    run(".", "cargo", &["run", "--locked", "--release", "-p", "iron-kite-bench"])
+}
