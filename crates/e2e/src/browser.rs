@@ -170,15 +170,33 @@ impl Page {
         self.see(&css).await?.send_keys(Key::Enter + "").await
     }
 
-    /// Picks a choice of a list by the text of the choice.
-    pub async fn choose(&self, label: &str, choice: &str) -> WebDriverResult<()> {
-        let css = format!("select[aria-label=\"{label}\"]");
-        let select = self.see(&css).await?;
+    /// Picks a choice of a list by the text of the choice, as soon as it is offered.
+    pub async fn choose(&self, css: &str, choice: &str) -> WebDriverResult<()> {
+        let offered = format!(
+            "return [...(document.querySelector('{}')?.options ?? [])].some(o => o.text.includes('{choice}'))",
+            css.replace('\'', "\\'")
+        );
+        self.until_script(&format!("the choice '{choice}' in {css}"), &offered).await?;
+        let select = self.see(css).await?;
         thirtyfour::components::SelectElement::new(&select).await?.select_by_partial_text(choice).await
     }
 
+    /// Sets a day: what people type there depends on the language of the browser.
+    pub async fn set_day(&self, css: &str, day: &str) -> WebDriverResult<()> {
+        self.see(css).await?;
+        let set = format!(
+            "const f = document.querySelector('{css}'); f.value = '{day}'; f.dispatchEvent(new Event('input', {{ bubbles: true }}))"
+        );
+        self.script(&set).await.map(drop)
+    }
+
+    /// Puts the keyboard's focus on something.
+    pub async fn focus(&self, css: &str) -> WebDriverResult<()> {
+        self.see(css).await?.focus().await
+    }
+
     /// Sends keys to whatever has the focus.
-    pub async fn keys(&self, keys: &str) -> WebDriverResult<()> {
+    pub async fn keys(&self, keys: impl Into<TypingData>) -> WebDriverResult<()> {
         self.driver.active_element().await?.send_keys(keys).await
     }
 

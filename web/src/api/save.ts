@@ -1,6 +1,7 @@
 import { reactive, ref } from 'vue'
 import { api, ApiProblem, value, type ProblemBody, type Saved, type Thing } from './client'
 import { useRefresh } from './queries'
+import { Typed } from './typed'
 
 /** The quiet line at the bottom: what was saved, with undo, or what went wrong. */
 export const line = reactive<{ saved?: Saved; problem?: ProblemBody; at: number }>({ at: 0 })
@@ -60,12 +61,22 @@ export function useSave() {
    */
   async function edit(thing: Thing, row: { rev: number }, set: Values): Promise<Saved | undefined> {
     const seen = row as unknown as Values
-    const base = Object.fromEntries(Object.keys(set).map((name) => [name, seen[name] ?? null]))
+    const names = Object.keys(set)
+    const over = (name: string) => (set[name] instanceof Typed ? set[name].over : (seen[name] ?? null))
+    const base = Object.fromEntries(names.map((name) => [name, over(name)]))
+    const mine = Object.fromEntries(
+      names.map((name) => [name, set[name] instanceof Typed ? set[name].value : set[name]]),
+    )
     let rev = row.rev
+    // Somebody else's value may have arrived while this one was being typed.
+    const untouched = (theirs: Values) => names.every((name) => (theirs[name] ?? null) === base[name])
+    if (!untouched(seen) && !(await picked(thing, base, mine, seen))) return undefined
     for (;;) {
       try {
         const path = { kind: thing.kind, id: thing.id }
-        const saved = await value(api.PATCH('/api/v1/things/{kind}/{id}', { params: { path }, body: { rev, set } }))
+        const saved = await value(
+          api.PATCH('/api/v1/things/{kind}/{id}', { params: { path }, body: { rev, set: mine } }),
+        )
         told(saved)
         await refresh()
         return saved
@@ -73,12 +84,10 @@ export function useSave() {
         const present = error instanceof ApiProblem && error.code === 'stale' ? error.body.present : undefined
         if (!present) {
           failed(error)
-          await refresh()
           return undefined
         }
         rev = Number(present.rev)
-        const same = Object.keys(set).every((name) => (present[name] ?? null) === base[name])
-        if (!same && !(await picked(thing, base, set, present))) {
+        if (!untouched(present) && !(await picked(thing, base, mine, present))) {
           await refresh()
           return undefined
         }

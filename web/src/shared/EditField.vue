@@ -1,5 +1,12 @@
+<script lang="ts">
+/** When a pointer was last pressed anywhere: a field that is left just then is left by hand. */
+let pressedAt = 0
+window.addEventListener('pointerdown', () => (pressedAt = performance.now()), true)
+</script>
+
 <script setup lang="ts">
 import { nextTick, ref, watch } from 'vue'
+import { Typed } from '@/api/typed'
 
 /**
  * A value that is edited in place: it looks like text until pointed at, is saved on Enter or on leaving,
@@ -15,12 +22,34 @@ const props = defineProps<{
   right?: boolean
   wrap?: boolean
 }>()
-const emit = defineEmits<{ save: [value: string | number | null] }>()
+const emit = defineEmits<{ save: [typed: Typed] }>()
 
 const shown = (value: typeof props.value) => (value == null ? '' : String(value))
 const text = ref(shown(props.value))
 const field = ref<HTMLInputElement | HTMLTextAreaElement>()
 const typing = ref(false)
+/** What stood here when somebody began to type. */
+let began: typeof props.value
+/** Whether the field is left by a person, and not because the page moved it to another place. */
+let leaving = false
+
+function begin() {
+  if (!typing.value) began = props.value
+  typing.value = true
+  leaving = false
+}
+
+function finish() {
+  leaving = true
+  field.value?.blur()
+}
+
+/** A row that moves in its list takes the focus away from what is being typed in it; it is given back. */
+function blurred(event: FocusEvent) {
+  const byHand = leaving || event.relatedTarget || !document.hasFocus() || performance.now() - pressedAt < 400
+  if (byHand || !field.value) return leave()
+  void nextTick(() => (field.value?.isConnected ? field.value.focus() : leave()))
+}
 
 watch(
   () => props.value,
@@ -32,20 +61,19 @@ watch(
 function leave() {
   typing.value = false
   const typed = String(text.value).trim()
-  if (typed === shown(props.value)) {
+  if (typed === shown(began)) {
     text.value = shown(props.value)
     return
   }
-  if (typed === '') emit('save', null)
-  else emit('save', props.type === 'number' ? Number(typed) : typed)
+  const value = typed === '' ? null : props.type === 'number' ? Number(typed) : typed
+  emit('save', new Typed(value, began ?? null))
   // A refused value goes back to what is stored; an accepted one arrives again from the server.
   void nextTick(() => setTimeout(() => !typing.value && (text.value = shown(props.value)), 1500))
 }
 
 function undo() {
-  text.value = shown(props.value)
-  typing.value = false
-  field.value?.blur()
+  text.value = shown(began)
+  finish()
 }
 </script>
 
@@ -59,9 +87,9 @@ function undo() {
     :aria-label="label"
     :placeholder="placeholder"
     :readonly="readonly"
-    @focus="typing = true"
-    @blur="leave"
-    @keydown.enter.exact.prevent="field?.blur()"
+    @focus="begin"
+    @blur="blurred"
+    @keydown.enter.exact.prevent="finish"
     @keydown.esc.stop="undo"
   />
   <input
@@ -75,9 +103,9 @@ function undo() {
     :aria-label="label"
     :placeholder="placeholder"
     :readonly="readonly"
-    @focus="typing = true"
-    @blur="leave"
-    @keydown.enter="field?.blur()"
+    @focus="begin"
+    @blur="blurred"
+    @keydown.enter="finish"
     @keydown.esc.stop="undo"
   />
 </template>

@@ -31,7 +31,8 @@ const courseShown = ref(false)
 const find = ref<InstanceType<typeof FindBox>>()
 
 watch(error, (problem) => {
-  if (problem instanceof ApiProblem && problem.code === 'not-signed-in') {
+  // Whoever is at work stays where the work is: the line at the bottom says what to do.
+  if (problem instanceof ApiProblem && problem.code === 'not-signed-in' && !me.value) {
     void router.replace({ name: 'sign-in', query: { back: route.fullPath } })
   }
 })
@@ -66,7 +67,6 @@ onMounted(() => {
     '.': unlessTyping(() => document.querySelector<HTMLElement>('[data-trace] a, [data-trace] button')?.focus()),
     '$mod+z': unlessTyping(() => void save(value(api.POST('/api/v1/undo')))),
     '$mod+Shift+z': unlessTyping(() => void save(value(api.POST('/api/v1/redo')))),
-    '$mod+Shift+Z': unlessTyping(() => void save(value(api.POST('/api/v1/redo')))),
   })
 })
 onUnmounted(() => forget())

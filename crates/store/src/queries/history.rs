@@ -52,7 +52,7 @@ impl Rows<'_> {
     pub fn next_undo(&self, user: i64) -> Result<Option<ChangeSet>> {
         let sql = format!(
             "SELECT {COLUMNS} FROM change_set c LEFT JOIN user u ON u.id = c.user_id
-             WHERE c.user_id = ?1 AND c.undoes IS NULL AND c.undone = 0 ORDER BY c.id DESC LIMIT 1"
+             WHERE c.user_id = ?1 AND c.way <> 'undo' AND c.undone = 0 ORDER BY c.id DESC LIMIT 1"
         );
         Ok(self.connection.prepare_cached(&sql)?.query_row([user], change_set).optional()?)
     }
@@ -67,7 +67,7 @@ impl Rows<'_> {
             "SELECT {COLUMNS} FROM change_set c JOIN change_set x ON x.id = c.undoes AND x.undoes IS NULL
              LEFT JOIN user u ON u.id = c.user_id
              WHERE c.user_id = ?1 AND c.undone = 0
-               AND NOT EXISTS (SELECT 1 FROM change_set n WHERE n.user_id = ?1 AND n.id > c.id AND n.undoes IS NULL)
+               AND NOT EXISTS (SELECT 1 FROM change_set n WHERE n.user_id = ?1 AND n.id > c.id AND n.way <> 'undo')
              ORDER BY c.id DESC LIMIT 1"
         );
         Ok(self.connection.prepare_cached(&sql)?.query_row([user], change_set).optional()?)

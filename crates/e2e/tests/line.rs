@@ -1,0 +1,267 @@
+//! The whole line, as a product manager goes along it: from a file of feedback to a measured result,
+//! beginning with an empty workspace.
+
+#![allow(clippy::expect_used, reason = "a test stops where a step fails")]
+
+use iron_kite_e2e::{Page, Server, browse};
+use thirtyfour::prelude::*;
+
+/// Windows-1252, semicolons, German headings, an empty row, a row without text, one row twice.
+const FILE: &[u8] = b"Datum;Name;Firma;Sterne;Text;Insel\r\n\
+    29.06.2026;Zo\xEB Brandt;Hask Stores;1;\"Die App sagt nichts. The boat was cancelled;\nnobody told us.\";Hask\r\n\
+    28.06.2026;Ann Lee;;2;I only learned on the pier that the boat was off.;\r\n\
+    28.06.2026;Ann Lee;;2;I only learned on the pier that the boat was off.;\r\n\
+    ;;;;;\r\n\
+    27.06.2026;Bo;;3;;\r\n\
+    26.06.2026;Cal;Tern Dairy;4;The crew is lovely, but the app is slow.;\r\n";
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn from_a_file_of_feedback_to_a_measured_result() -> WebDriverResult<()> {
+    let server = Server::empty();
+    let page = browse(&server.address).await?;
+    begin(&page).await?;
+    listen(&page, server.dir()).await?;
+    decide(&page).await?;
+    specify(&page).await?;
+    plan(&page).await?;
+    map(&page).await?;
+    hand_over(&page).await?;
+    learn(&page).await?;
+    tokio::task::block_in_place(|| take_out(&server));
+    page.close().await
+}
+
+/// The first start asks for the owner.
+async fn begin(page: &Page) -> WebDriverResult<()> {
+    page.go("/").await?;
+    for (field, text) in [
+        ("#name", "Wren Odell"),
+        ("#email", "wren@crossing.example"),
+        ("#password", "ferry-at-noon"),
+        ("#product", "Crossing"),
+        ("#team", "Quayside"),
+    ] {
+        page.fill(field, text).await?;
+    }
+    page.press_button("Begin").await?;
+    page.see_text("h2", "No finding yet").await
+}
+
+async fn listen(page: &Page, dir: &std::path::Path) -> WebDriverResult<()> {
+    let file = dir.join("stimmen.csv");
+    std::fs::write(&file, FILE)?;
+    page.press_button("Bring in feedback").await?;
+    page.see("input[type=file]").await?.send_keys(file.display().to_string()).await?;
+    page.see_text("[aria-label=Preview]", "windows-1252, separated by “;”").await?;
+    for (column, meaning) in [("Datum", "the day"), ("Firma", "the account"), ("Sterne", "the rating")] {
+        page.choose(&format!("select[aria-label=\"What the column {column} is\"]"), meaning).await?;
+    }
+    page.press_button("Bring in 5 rows").await?;
+    page.see_text("[data-report]", "3 items brought in").await?;
+    page.see_text("[data-report]", "1 row said the same").await?;
+    page.see_text("[data-report]", "left out: is empty").await?;
+    page.see_text("[data-report]", "left out: has no text").await?;
+
+    page.press_button("Read it").await?;
+    page.see_text("article h2", "Zoë Brandt · Hask Stores").await?;
+    page.click("article li:nth-of-type(2) input[type=checkbox]").await?;
+    page.click("#item-2").await?;
+    page.see_text("article h2", "Ann Lee").await?;
+    page.click("article li:nth-of-type(1) input[type=checkbox]").await?;
+    page.see_text("form.bar", "2 excerpts chosen").await?;
+    page.fill("#finding-title", "I only learn on the pier that my boat is off").await?;
+    page.press_button("Make a finding").await?;
+    page.see_text("[role=status]", "made N1 of 2 excerpts").await?;
+    page.click("#item-3").await?;
+    page.see_text("article h2", "Cal").await?;
+    page.click("article li:nth-of-type(2) input[type=checkbox]").await?;
+    page.choose("form.bar select", "N1").await?;
+    page.see_text("[role=status]", "put 1 excerpts behind N1").await?;
+    page.go("/p/1/listen/accounts").await?;
+    page.enter("Revenue of Hask Stores", "48200").await?;
+    page.see_text("[role=status]", "changed yearly revenue of A1").await
+}
+
+async fn decide(page: &Page) -> WebDriverResult<()> {
+    page.go("/p/1/decide/objectives").await?;
+    let values = ["Fewer people left on the pier", "People turned away", "a week", "31", "10"];
+    for (n, value) in values.iter().enumerate() {
+        page.fill(&format!("form.new label:nth-of-type({}) input", n + 1), value).await?;
+    }
+    page.press_button("Add the objective").await?;
+    page.see_text("[role=status]", "added O1").await?;
+
+    page.go("/p/1/listen/findings/1").await?;
+    page.press_button("Make an idea of it").await?;
+    page.see("[data-idea='1']").await?;
+    for (part, value) in [
+        ("People reached a quarter", "500"),
+        ("Impact on each, 0 to 10, 1 is something", "2"),
+        ("Confidence, 0 to 1", "0.8"),
+        ("Effort in person-weeks", "10"),
+    ] {
+        page.enter(&format!("{part}, I1"), value).await?;
+    }
+    page.see_text("[data-idea='1'] [data-score]", "80").await?;
+    page.see_text("[data-idea='1']", "weighing").await?;
+    page.choose("select[aria-label='Add to objectives']", "O1").await?;
+    page.see_text("[role=status]", "put O1 behind I1").await?;
+    page.see_text("[data-behind]", "3 people · 2 accounts · € 48 k a year").await?;
+    page.fill("form.decide textarea", "Three people, one of them with a contract").await?;
+    page.press_button("Choose it").await?;
+    page.see_text("[data-idea='1']", "chosen").await?;
+    page.press_button("Make an epic of it").await
+}
+
+async fn specify(page: &Page) -> WebDriverResult<()> {
+    page.see("#new-1").await?;
+    for title in ["Be warned of a cancellation", "Save my usual boat"] {
+        page.fill("#new-1", title).await?;
+        page.keys(Key::Enter + "").await?;
+        page.see_text("[role=status]", "added S").await?;
+        page.until_script("the field is empty again", "return document.querySelector('#new-1').value === ''").await?;
+    }
+    page.see("[data-story=S3]").await?;
+    page.press_button("S2").await?;
+    for (label, words) in [
+        ("Who S2 is for", "commuter from Hask"),
+        ("What S2 gives", "a message as soon as my boat is off"),
+        ("What S2 is good for", "I do not stand there for nothing"),
+        ("Points of S2", "5"),
+    ] {
+        page.enter(label, words).await?;
+    }
+    page.fill("#criterion-2", "Given my usual boat, when it is off, then a message is sent").await?;
+    page.keys(Key::Enter + "").await?;
+    page.see_text("[role=status]", "added a criterion to S2").await?;
+    page.choose("select[aria-label='How much S2 matters']", "must").await?;
+    page.choose("select[aria-label='Add to depends on']", "S3").await?;
+    page.see_text("[role=status]", "made S2 depend on S3").await?;
+    page.enter("Points of S3", "3").await?;
+    page.see_text("[role=status]", "changed points of S3").await?;
+    // The other way round would be a circle, and is refused in words.
+    page.press_button("S3").await?;
+    page.choose("[data-story=S3] select[aria-label='Add to depends on']", "S2").await?;
+    page.see_text("[role=status]", "run in a circle: S2 → S3 → S2").await
+}
+
+async fn plan(page: &Page) -> WebDriverResult<()> {
+    page.go("/p/1/plan").await?;
+    for (title, from, to) in [("Eider", "2026-07-01", "2026-08-31"), ("Fulmar", "2026-09-01", "2026-11-30")] {
+        page.fill("form input[placeholder='a new release']", title).await?;
+        page.set_day("form label:nth-of-type(2) input", from).await?;
+        page.set_day("form label:nth-of-type(3) input", to).await?;
+        page.press_button("Add").await?;
+        page.see(&format!("[data-release={title}]")).await?;
+    }
+    Ok(())
+}
+
+async fn map(page: &Page) -> WebDriverResult<()> {
+    page.go("/p/1/map").await?;
+    for (button, field, title) in [
+        ("Add an activity", "a new activity", "Before leaving home"),
+        ("add a step", "a new step", "Be warned"),
+        ("add a step", "a new step", "Find the lane"),
+    ] {
+        if page.driver.find(By::Css(format!("input[placeholder='{field}']"))).await.is_err() {
+            page.press_button(button).await?;
+        }
+        page.fill(&format!("input[placeholder='{field}']"), title).await?;
+        page.keys(Key::Enter + "").await?;
+        page.see_text("[role=status]", title).await?;
+    }
+    // By keys: from below the map two slices up.
+    page.focus("#card-2").await?;
+    for key in [TypingData::from(" "), Key::Up + "", Key::Up + "", TypingData::from(" ")] {
+        page.keys(key).await?;
+    }
+    page.see("[data-slice=Eider] #card-2").await?;
+    page.see_text("[role=status]", "moved S2 on the map").await?;
+    // By hand: below a step first, then dragged into a later slice.
+    page.choose("section[aria-label='Unplaced stories'] select", "Be warned").await?;
+    page.see("[data-slice='Not in a release yet'] #card-3").await?;
+    page.drag("#card-3", "[data-slice=Fulmar] .cell:nth-of-type(3)").await?;
+    page.see("[data-slice=Fulmar] #card-3").await?;
+    page.see_text("#card-2", "needs S3 first").await?;
+    page.go("/p/1/plan").await?;
+    page.see_text("[data-release=Eider]", "S2 needs S3 first").await?;
+    // While it is so, the ready check says no.
+    page.go("/p/1/handover/ready").await?;
+    page.see_text("[data-story=S2]", "finish S3, or plan it into the same release").await?;
+    page.go("/p/1/map").await?;
+    page.focus("#card-3").await?;
+    for key in [TypingData::from(" "), Key::Up + "", Key::Left + "", TypingData::from(" ")] {
+        page.keys(key).await?;
+    }
+    page.see("[data-slice=Eider] #card-3").await.map(drop)
+}
+
+async fn hand_over(page: &Page) -> WebDriverResult<()> {
+    page.go("/p/1/handover/ready").await?;
+    page.see_text("[data-story=S3]", "say who it is for").await?;
+    page.press_button("Hand over S2").await?;
+    page.see_text("[role=status]", "handed S2 over to Quayside").await?;
+    page.press_button("Queue of Quayside").await?;
+    page.see("[data-column-title='To do'] #queue-2").await?;
+    page.focus("#queue-2").await?;
+    page.keys(" ").await?;
+    for column in ["Building", "Checking", "Done"] {
+        page.keys(Key::Right + "").await?;
+        page.see(&format!("[data-column-title={column}] #queue-2")).await?;
+        page.until_script("the card has the focus", "return document.activeElement.id === 'queue-2'").await?;
+        page.keys(" ").await?;
+    }
+    page.press_button("Roadmap").await?;
+    page.see_text("[data-lane=Eider] [data-progress]", "5 of 8 points · 63 %").await
+}
+
+async fn learn(page: &Page) -> WebDriverResult<()> {
+    page.go("/p/1/plan").await?;
+    page.choose("select[aria-label='State of R1']", "released").await?;
+    page.see_text("[role=status]", "R1 is released now").await?;
+    page.go("/p/1/learn").await?;
+    page.press_button("Note a result").await?;
+    for (n, value) in ["People turned away", "a week", "31", "18"].iter().enumerate() {
+        page.fill(&format!("[data-out] form label:nth-of-type({}) input", n + 1), value).await?;
+    }
+    page.press_button("Save the result").await?;
+    page.see_text("[data-work]", "31 → 18 a week, down 42 %").await?;
+    // The line from the result back to the words …
+    page.press_button("M1").await?;
+    page.see_text("[data-trace-of]", "M1 People turned away").await?;
+    for part in [
+        "S2 Be warned",
+        "E1 I only learn",
+        "I1 I only learn",
+        "O1 Fewer people",
+        "N1 I only learn",
+        "The boat was cancelled",
+    ] {
+        page.see_text("[data-trace]", part).await?;
+    }
+    // … and from the words to the result.
+    page.go("/p/1/listen/feedback?at=excerpt:2").await?;
+    page.see_text("[data-trace-of]", "X2").await?;
+    for part in [
+        "N1 I only learn",
+        "I1",
+        "Three people, one of them",
+        "E1",
+        "S2 Be warned",
+        "R1 Eider",
+        "M1 People turned away",
+    ] {
+        page.see_text("[data-trace]", part).await?;
+    }
+    Ok(())
+}
+
+fn take_out(server: &Server) {
+    let client = server.signed_in("wren");
+    let text = |path: &str| client.request("GET", path).send().and_then(|answer| answer.text()).expect("a file");
+    let stories = text("takeout/stories.csv?product=1");
+    assert!(stories.contains("S2,Be warned of a cancellation,E1"), "{stories}");
+    let release = text("takeout/releases/1.md");
+    assert!(release.starts_with("# R1 Eider") && release.contains("> N1 I only learn"), "{release}");
+}

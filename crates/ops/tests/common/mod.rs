@@ -1,0 +1,87 @@
+//! A workspace on a file of its own, and people of each role in it.
+
+#![allow(dead_code, clippy::expect_used, reason = "each test uses a part of it")]
+
+use iron_kite_core::listen::Columns;
+use iron_kite_core::role::Role;
+use iron_kite_core::things::{ProductId, Thing, ThingKind};
+use iron_kite_ops::{App, Call, Saved, decide, listen, overview, people, specify};
+use iron_kite_store::Way;
+use jiff::Timestamp;
+use jiff::civil::date;
+use serde_json::{Map, Value};
+use tempfile::TempDir;
+
+/// A workspace with one product.
+pub struct Workspace {
+    pub app: App,
+    pub product: ProductId,
+    pub dir: TempDir,
+}
+
+/// The moment of all tests.
+pub fn now() -> Timestamp {
+    "2026-06-30T12:00:00Z".parse().expect("a moment")
+}
+
+/// A command, which may do anything.
+pub fn command() -> Call {
+    Call::command(now(), date(2026, 6, 30))
+}
+
+/// An empty folder's workspace with a product.
+pub fn workspace() -> Workspace {
+    let dir = tempfile::tempdir().expect("a folder");
+    let app = App::open(dir.path()).expect("a workspace");
+    let product = made(&overview::add_product(&app, &command(), "Crossing").expect("a product")).id.into();
+    Workspace { app, product, dir }
+}
+
+impl Workspace {
+    /// Somebody of this role, who is added.
+    pub fn person(&self, role: Role) -> Call {
+        let email = format!("{}-{}@crossing.example", role.name(), self.count());
+        let id =
+            people::add_member(&self.app, &command(), &email, role.name(), role, "ferry-at-noon").expect("a person");
+        let actor = iron_kite_ops::Actor { user_id: Some(id), name: role.name().into(), role };
+        Call { actor: Some(actor), way: Way::Person, ..command() }
+    }
+
+    fn count(&self) -> usize {
+        people::members(&self.app, &command()).expect("members").len()
+    }
+
+    /// Brings in a table whose first column is the text and whose second is the person.
+    pub fn bring(&self, call: &Call, table: &str) -> listen::Imported {
+        let columns = Columns { text: 0, person: Some(1), ..Columns::default() };
+        listen::import(&self.app, call, self.product, "voices.csv", table.as_bytes(), &columns).expect("an import")
+    }
+
+    /// A new idea.
+    pub fn idea(&self, call: &Call, title: &str) -> Thing {
+        let new = decide::NewIdea { product_id: self.product, title: title.into(), problem: None, finding_id: None };
+        made(&decide::add_idea(&self.app, call, new).expect("an idea"))
+    }
+
+    /// A new story.
+    pub fn story(&self, call: &Call, title: &str) -> Thing {
+        let set = fields(&serde_json::json!({ "title": title }));
+        let new = specify::NewStory { product_id: self.product, epic_id: None, set };
+        made(&specify::add_story(&self.app, call, new).expect("a story"))
+    }
+}
+
+/// The thing that a write made.
+pub fn made(saved: &Saved) -> Thing {
+    saved.thing.expect("a thing")
+}
+
+/// The fields of a JSON object.
+pub fn fields(value: &Value) -> Map<String, Value> {
+    value.as_object().expect("an object").clone()
+}
+
+/// A thing of this kind and number.
+pub fn thing(kind: ThingKind, id: i64) -> Thing {
+    Thing::new(kind, id)
+}
