@@ -130,6 +130,8 @@ pub fn export_all(app: &App, call: &Call) -> Result<Workspace, Problem> {
 /// # Errors
 /// Where the file is newer, damaged or does not fit, or this workspace is not empty. Nothing is changed then.
 pub fn import_all(app: &App, call: &Call, bytes: &[u8]) -> Result<Brought, Problem> {
+    // Before the file is read: it may be large.
+    app.read(call, Right::Own, |_| Ok(()))?;
     let workspace = workspace::read(bytes).map_err(|words| Problem::refused("unreadable-workspace", words))?;
     let (brought, _) = app.write(call, Right::Own, move |tx| Ok(iron_kite_store::brought_whole(tx, &workspace)?))?;
     Ok(Brought { rows: brought.rows, without_password: brought.without_password })

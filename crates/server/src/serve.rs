@@ -43,8 +43,7 @@ pub(crate) fn serve(dir: &Path, options: &ServeOptions) -> Result<(), String> {
 
 async fn run(desk: Desk, options: &ServeOptions) -> std::io::Result<()> {
     let server = HttpServer::new(move || {
-        let (app, _) = routes::mount(Web::new(), desk.clone());
-        app.app_data(web::Data::new(desk.clone()))
+        routes::mount(Web::new(), desk.clone())
             .app_data(json_config())
             .app_data(path_config())
             .app_data(query_config())

@@ -48,20 +48,18 @@ pub(crate) struct OfProduct {
 struct Head;
 
 /// Puts the API and its description into an application.
-pub(crate) fn mount<T>(app: Web<T>, desk: Desk) -> (Web<T>, Description)
+pub(crate) fn mount<T>(app: Web<T>, desk: Desk) -> Web<T>
 where
     T: ServiceFactory<ServiceRequest, Config = (), Error = Error, InitError = ()>,
 {
-    let (app, mut description) = app
+    app.app_data(web::Data::new(desk))
+        .app_data(web::Data::new(Described(openapi().unwrap_or_default())))
         .service(healthz)
+        // Before the scope, which answers for every address below its own.
+        .service(described)
         .into_utoipa_app()
-        .openapi(Head::openapi())
-        .app_data(web::Data::new(desk))
         .service(scope::scope("/api/v1").configure(all))
-        .split_for_parts();
-    with_problems(&mut description);
-    let text = web::Data::new(Described(description.to_pretty_json().unwrap_or_default()));
-    (app.app_data(text).service(described), description)
+        .into_app()
 }
 
 fn all(config: &mut ServiceConfig<'_>) {

@@ -1,0 +1,113 @@
+//! What does not fit gets a clear problem and changes nothing.
+
+#![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
+
+use iron_kite_testkit::{Client, PASSWORD, Server};
+use serde_json::{Value, json};
+
+/// Everything in the workspace, to see that nothing was changed.
+fn all(client: &Client) -> Value {
+    client.get("takeout/workspace.json")
+}
+
+fn send(client: &Client, path: &str, body: impl Into<reqwest::blocking::Body>) -> Value {
+    let answer = client.request("POST", path).body(body).send().unwrap();
+    assert_eq!(answer.headers()["content-type"], "application/problem+json", "{path}");
+    answer.json().unwrap()
+}
+
+#[test]
+fn every_refusal_has_a_code_and_words_and_leaves_everything_as_it_was() {
+    let server = Server::demo();
+    let wren = server.signed_in("wren");
+    let before = all(&wren);
+
+    // Wrong types, missing fields, unknown fields.
+    let wrong = wren.refused(
+        "PATCH",
+        "things/idea/6",
+        &json!({ "rev": 2, "set": { "reach": "many", "state": "chosen" } }),
+        "invalid",
+    );
+    let fields: Vec<&str> = wrong["faults"].as_array().unwrap().iter().map(|f| f["field"].as_str().unwrap()).collect();
+    assert_eq!(fields, ["/set/reach", "/set/state"]);
+    wren.refused("PATCH", "things/idea/6", &json!({ "rev": "two", "set": {} }), "invalid");
+    wren.refused("POST", "decide/ideas", &json!({ "product_id": 1, "title": " " }), "invalid");
+    wren.refused("PATCH", "things/idea/9999", &json!({ "rev": 1, "set": { "title": "x" } }), "not-found");
+    wren.refused("PATCH", "things/unknown/1", &json!({ "rev": 1, "set": {} }), "not-found");
+    wren.refused("GET", "nothing/here", &json!({}), "not-found");
+    wren.refused("PATCH", "things/release/2", &json!({ "rev": 2, "set": { "ends_on": "2020-01-01" } }), "invalid");
+
+    // A stale revision: 409 with the present values.
+    let stale = wren.refused("PATCH", "things/idea/6", &json!({ "rev": 0, "set": { "title": "x" } }), "stale");
+    assert_eq!(
+        (stale["status"].as_u64(), stale["present"]["title"].as_str()),
+        (Some(409), Some("Say what comes along"))
+    );
+
+    // A circle of dependencies: S6 needs S7, so S7 cannot need S6.
+    let circle = json!({ "kind": "needed_by", "from": { "kind": "work_item", "id": 6 }, "to": { "kind": "work_item", "id": 7 } });
+    let refused = wren.refused("POST", "links", &circle, "dependency-circle");
+    assert!(refused["detail"].as_str().unwrap().contains("S6 → S7 → S6"), "{refused}");
+
+    // A story that is not ready stays where it is.
+    let not_ready = wren.refused("POST", "handover/stories/12", &json!({ "rev": 2, "team_id": 1 }), "not-ready");
+    assert!(not_ready["detail"].as_str().unwrap().contains("estimate its points"), "{not_ready}");
+
+    // Ten megabytes in one cell; a picture called .csv; an empty file; a body without end.
+    let long = format!("review\n{}\n", "x".repeat(10_000_000));
+    let refused = send(&wren, "listen/imports?product=1&name=a.csv&text=0", long);
+    assert_eq!(refused["code"], "nothing-to-import");
+    assert!(refused["detail"].as_str().unwrap().contains("10000000 characters"), "{refused}");
+    let mut picture = b"\x89PNG\r\n\x1a\n".to_vec();
+    picture.extend((0..=255).cycle().take(20_000));
+    assert_eq!(send(&wren, "listen/imports/preview", picture.clone())["code"], "unreadable-file");
+    assert_eq!(send(&wren, "listen/imports?product=1&name=a.csv&text=0", picture)["code"], "unreadable-file");
+    assert_eq!(send(&wren, "listen/imports/preview", "")["code"], "unreadable-file");
+    assert_eq!(send(&wren, "listen/imports?product=1&name=a.csv&text=9", "a\nb\n")["code"], "invalid");
+    let huge = json!({ "product_id": 1, "title": "x".repeat(2_000_000) });
+    wren.refused("POST", "decide/ideas", &huge, "too-large");
+
+    // A workspace from a newer program, and one into a workspace that is not empty.
+    let newer = json!({ "format": "iron-kite-workspace", "version": 99, "tables": {} }).to_string();
+    assert!(send(&wren, "takeout/workspace", newer)["detail"].as_str().unwrap().contains("newer Iron Kite"));
+    let refused = send(&wren, "takeout/workspace", before.to_string());
+    assert!(refused["detail"].as_str().unwrap().contains("not empty"), "{refused}");
+
+    assert_eq!(all(&wren), before);
+}
+
+#[test]
+fn a_sign_in_is_refused_alike_for_nobody_and_for_a_wrong_password_and_slows_down() {
+    let server = Server::demo();
+    let client = server.client();
+    let nobody =
+        client.refused("POST", "session", &json!({ "email": "no@one.example", "password": PASSWORD }), "wrong-sign-in");
+    let wrong = client.refused(
+        "POST",
+        "session",
+        &json!({ "email": "vik@crossing.example", "password": "x" }),
+        "wrong-sign-in",
+    );
+    assert_eq!(nobody, wrong);
+    let body = json!({ "email": "vik@crossing.example", "password": "x" });
+    let codes: Vec<u16> = (0..14).map(|_| client.post("session", &body).status().as_u16()).collect();
+    assert!(codes.contains(&429), "{codes:?}");
+}
+
+#[test]
+fn a_session_that_has_ended_is_told_so() {
+    let server = Server::demo();
+    let client = server.signed_in("tamar");
+    client.request("DELETE", "session").send().unwrap();
+    client.refused("GET", "me", &json!({}), "not-signed-in");
+}
+
+#[test]
+fn pages_carry_a_strict_policy() {
+    let server = Server::demo();
+    let answer = reqwest::blocking::get(&server.address).unwrap();
+    let policy = answer.headers()["content-security-policy"].to_str().unwrap().to_owned();
+    assert!(policy.contains("default-src 'self'") && !policy.contains("unsafe-eval"), "{policy}");
+    assert_eq!(reqwest::blocking::get(format!("{}/healthz", server.address)).unwrap().text().unwrap(), "ok\n");
+}

@@ -1,0 +1,145 @@
+//! Every route of the API, with each role and with none.
+
+#![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
+
+use iron_kite_testkit::{Client, Server};
+use serde_json::{Value, json};
+
+/// Routes that anybody may use: the start page and the sign-in.
+const OPEN: [&str; 4] = ["GET /start", "POST /start", "POST /session", "DELETE /session"];
+/// Routes that a contributor may write to.
+const LISTEN: [&str; 11] = [
+    "POST /listen/imports",
+    "POST /listen/imports/preview",
+    "POST /listen/findings",
+    "POST /listen/findings/{id}/excerpts",
+    "POST /decide/ideas",
+    "POST /undo",
+    "POST /redo",
+    "POST /changes/{id}/undo",
+    // By the kind of thing: these are asked for an idea, which takes an editor.
+    "PATCH /things/{kind}/{id}",
+    "DELETE /things/{kind}/{id}",
+    // Reading marks an item as read, for whoever reads.
+    "POST /listen/items/{id}/reading",
+];
+/// Routes that only an owner may use.
+const OWN: [&str; 4] = ["GET /members", "POST /products", "GET /takeout/workspace.json", "POST /takeout/workspace"];
+
+/// Every operation that the API describes.
+fn operations(client: &Client) -> Vec<(String, String, Value)> {
+    let description = client.get("openapi.json");
+    let paths = description["paths"].as_object().unwrap().clone();
+    let mut all = Vec::new();
+    for (path, item) in paths {
+        for (method, operation) in item.as_object().unwrap() {
+            all.push((method.to_uppercase(), path.replace("/api/v1", ""), operation.clone()));
+        }
+    }
+    assert!(all.len() > 45, "{}", all.len());
+    all
+}
+
+/// Asks with everything that the address needs and an empty body: enough to reach the check of the role.
+fn status(client: &Client, method: &str, path: &str, operation: &Value) -> u16 {
+    let mut address =
+        path.trim_start_matches('/').replace("{kind}", "idea").replace("{id}", "1").replace("{reference}", "I1");
+    let mut query = Vec::new();
+    for parameter in operation["parameters"].as_array().into_iter().flatten() {
+        if parameter["in"] == "query" && parameter["required"] == true {
+            query.push(format!("{}=1", parameter["name"].as_str().unwrap()));
+        }
+    }
+    if !query.is_empty() {
+        address = format!("{address}?{}", query.join("&"));
+    }
+    let request = client.request(method, &address);
+    let content = &operation["requestBody"]["content"];
+    let request = if content.get("application/json").is_some() {
+        request.json(&body(path))
+    } else {
+        request.body("text\nhello there everybody\n")
+    };
+    request.send().unwrap().status().as_u16()
+}
+
+/// A body that can be decoded; most are then refused by a rule, which comes after the role.
+fn body(path: &str) -> Value {
+    let idea = json!({ "kind": "idea", "id": 1 });
+    match path {
+        "/links" | "/links/remove" => {
+            json!({ "kind": "asks_for", "from": { "kind": "objective", "id": 1 }, "to": idea })
+        }
+        "/things/{kind}/{id}" => json!({ "rev": 0, "set": { "title": "x" } }),
+        "/plan/releases/{id}/state" => json!({ "rev": 0, "state": "planned" }),
+        "/decide/ideas/{id}/decision" => json!({ "rev": 0, "outcome": "chosen", "reason": "because" }),
+        "/learn/results" => {
+            json!({ "idea_id": 1, "set": { "measure": "x", "before": 1, "after": 2, "measured_on": "2026-01-01" } })
+        }
+        "/handover/teams" => json!({ "name": "x", "columns": [{ "title": "x", "state": "handed_over" }] }),
+        "/decide/objectives" => {
+            json!({ "product_id": 1, "set": { "title": "x", "measure": "x", "start_value": 1, "target_value": 2 } })
+        }
+        _ => json!({
+            "rev": 0, "product_id": 1, "title": "x", "name": "x", "words": "x", "set": { "title": "x" }, "excerpts": [],
+            "team_id": 1, "column_id": 1, "email": "x", "password": "x", "product": "x", "team": "x",
+        }),
+    }
+}
+
+#[test]
+fn every_route_asks_for_its_role() {
+    let server = Server::demo();
+    let nobody = server.client();
+    let people = ["vik", "joss", "tamar", "wren"].map(|name| (name, server.signed_in(name)));
+    let mut wrong = Vec::new();
+    for (method, path, operation) in operations(&nobody) {
+        let route = format!("{method} {path}");
+        let is = |list: &[&str]| list.contains(&route.as_str());
+        if is(&OPEN) || path == "/events" {
+            continue;
+        }
+        if status(&nobody, &method, &path, &operation) != 401 {
+            wrong.push(format!("{route}: open to nobody signed in"));
+        }
+        let reads = method == "GET" || path.ends_with("/reading");
+        let least = match () {
+            () if is(&OWN) => 3,
+            () if reads => 0,
+            () if is(&LISTEN) && path.starts_with("/things") => 2,
+            () if is(&LISTEN) => 1,
+            () => 2,
+        };
+        for (rank, (name, client)) in people.iter().enumerate() {
+            let answer = status(client, &method, &path, &operation);
+            if (answer == 403) != (rank < least) || answer == 401 || answer >= 500 {
+                wrong.push(format!("{route}: {name} gets {answer}"));
+            }
+        }
+    }
+    assert!(wrong.is_empty(), "{wrong:#?}");
+}
+
+#[test]
+fn live_changes_are_for_those_who_are_signed_in() {
+    let server = Server::demo();
+    assert_eq!(server.client().request("GET", "events").send().unwrap().status(), 401);
+    let answer = server.signed_in("vik").request("GET", "events").send().unwrap();
+    assert_eq!(
+        (answer.status().as_u16(), answer.headers()["content-type"].to_str().unwrap()),
+        (200, "text/event-stream")
+    );
+}
+
+#[test]
+fn a_request_from_another_site_is_refused() {
+    let server = Server::demo();
+    let client = server.signed_in("wren");
+    for (name, value) in [("sec-fetch-site", "cross-site"), ("origin", "https://elsewhere.example")] {
+        let answer = client.request("POST", "undo").header(name, value).send().unwrap();
+        let problem: Value = answer.json().unwrap();
+        assert_eq!(problem["code"], "other-site", "{name}");
+    }
+    let own = client.request("POST", "undo").header("sec-fetch-site", "same-origin").send().unwrap();
+    assert_eq!(own.status(), 200);
+}
