@@ -17,6 +17,7 @@ const PATIENCE: Duration = Duration::from_secs(10);
 
 /// The address of the ChromeDriver of this run. It runs in a process group that ends with the test:
 /// when the test is gone, the pipe closes and the group kills itself.
+#[allow(clippy::zombie_processes, reason = "it lives as long as the test and ends with it")]
 fn driver() -> &'static str {
     let start = || {
         let mut child = Command::new("setsid")

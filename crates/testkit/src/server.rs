@@ -116,7 +116,6 @@ pub struct Client {
 
 impl Client {
     /// A request of any sort.
-    #[must_use]
     pub fn request(&self, method: &str, path: &str) -> RequestBuilder {
         let method = method.parse().expect("a method");
         self.http.request(method, format!("{}/api/v1/{path}", self.address))

@@ -1,0 +1,86 @@
+//! Rows per second of an import, beside a bare insert of the same rows.
+
+use std::path::Path;
+use std::process::Command;
+use std::time::Instant;
+
+use iron_kite_core::formats::table;
+use iron_kite_core::listen::{propose_columns, rows_of};
+use iron_kite_testkit::{Server, binary, reviews_csv};
+use rusqlite::{Connection, params};
+
+use crate::tell;
+
+/// The best of so many runs: what disturbs a run only makes it slower.
+const RUNS: usize = 3;
+
+/// Imports by the interface's route and by the command, and inserts the same rows bare.
+pub(crate) fn measure(rows: usize) {
+    let text = reviews_csv(rows);
+    let folder = tempfile::tempdir().expect("a folder");
+    let file = folder.path().join("reviews.csv");
+    std::fs::write(&file, &text).expect("a file");
+    let best = |run: &dyn Fn() -> f64| (0..RUNS).map(|_| run()).fold(f64::MAX, f64::min);
+    let bare = best(&|| bare(&text));
+    let route = best(&|| by_route(&text));
+    let command = best(&|| by_command(&file));
+    let count = f64::from(u32::try_from(rows).expect("not that many"));
+    tell(&format!("import of {rows} reviews (with people, accounts, excerpts and ledger), best of {RUNS}"));
+    tell(&format!("  bare insert, same table, same indexes and full-text index: {:>7.0} rows/s", count / bare));
+    for (name, seconds) in [("by the interface's route", route), ("by iron-kite import", command)] {
+        tell(&format!("  {name:<57}: {:>7.0} rows/s, {:.2} of bare", count / seconds, bare / seconds));
+    }
+}
+
+/// The plainest way: one transaction, one prepared statement, no ledger, no excerpts, no look for duplicates.
+fn bare(text: &str) -> f64 {
+    let dir = tempfile::tempdir().expect("a folder");
+    drop(iron_kite_store::Store::open(dir.path()).expect("a workspace"));
+    let connection = Connection::open(iron_kite_store::database_path(dir.path())).expect("the database");
+    connection
+        .execute_batch(
+            "PRAGMA synchronous = FULL; INSERT INTO product(name) VALUES ('x');
+        INSERT INTO source(product_id, name, brought_on) VALUES (1, 'x', '2026-01-01');",
+        )
+        .expect("its start");
+    let table = table::read(text.as_bytes()).expect("a table");
+    let (rows, _) = rows_of(&table, &propose_columns(&table)).expect("rows");
+    let start = Instant::now();
+    connection.execute_batch("BEGIN").expect("a transaction");
+    {
+        let sql = "INSERT INTO feedback_item(product_id, source_id, text, said_on, rating, digest) VALUES (1, 1, ?1, ?2, ?3, ?4)";
+        let mut statement = connection.prepare(sql).expect("a statement");
+        for row in &rows {
+            let digest = format!("{:032}", row.number);
+            statement.execute(params![row.text, row.said_on, row.rating, digest]).expect("a row");
+        }
+    }
+    connection.execute_batch("COMMIT").expect("a commit");
+    start.elapsed().as_secs_f64()
+}
+
+/// The whole request, from the first byte that is sent to the answer.
+fn by_route(text: &str) -> f64 {
+    let server = Server::demo();
+    let client = server.signed_in("wren");
+    let path = "listen/imports?product=2&name=reviews.csv&text=4&said_on=0&person=1&account=2&rating=3";
+    let start = Instant::now();
+    let answer = client.request("POST", path).body(text.to_owned()).send().expect("an answer");
+    assert_eq!(answer.status(), 200);
+    start.elapsed().as_secs_f64()
+}
+
+/// The whole command, from its start to its end.
+fn by_command(file: &Path) -> f64 {
+    let server = Server::demo();
+    let start = Instant::now();
+    let done = Command::new(binary())
+        .args(["import", "feedback"])
+        .arg(file)
+        .args(["--product", "Gangway", "--data"])
+        .arg(server.dir())
+        .output()
+        .expect("the command");
+    assert!(done.status.success(), "{}", String::from_utf8_lossy(&done.stderr));
+    start.elapsed().as_secs_f64()
+}
