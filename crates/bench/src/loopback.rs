@@ -68,7 +68,7 @@ pub(crate) fn measure(rows: usize) {
 }
 
 fn get(client: &Client, path: &str) {
-    client.get(path);
+    let _ = client.get(path);
 }
 
 fn write(store: &Store, number: i64) {

@@ -1,0 +1,246 @@
+//! The stages together, on a real file: what follows from what.
+
+#![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
+
+mod common;
+
+use common::{Workspace, command, fields, made, thing, workspace};
+use iron_kite_core::decide::{IdeaState, Outcome};
+use iron_kite_core::listen::Columns;
+use iron_kite_core::plan::ReleaseState;
+use iron_kite_core::specify::StoryState;
+use iron_kite_core::things::{FindingId, IdeaId, ReleaseId, Thing, ThingKind, WorkItemId};
+use iron_kite_core::trace::LinkKind;
+use iron_kite_ops::decide::{DecisionInput, NewIdea};
+use iron_kite_ops::handover::{HandOver, NewColumn, NewTeam, QueuePlace};
+use iron_kite_ops::learn::NewResult;
+use iron_kite_ops::listen::{FindingChange, ItemQuery, NewFinding};
+use iron_kite_ops::map::{MapPlace, NewTitled};
+use iron_kite_ops::plan::{NewRelease, ReleaseStep};
+use iron_kite_ops::specify::{NewEpic, NewStory};
+use iron_kite_ops::things::{Edit, LinkEnds};
+use iron_kite_ops::{decide, handover, learn, listen, map, plan, specify, things, trace};
+use serde_json::{Value, json};
+
+const TABLE: &str = "text,who,account,boat\n\
+    The boat was off.,Ann,Hask Stores,Tern\n\
+    Nobody told us.,Bo,Hask Stores,\n\
+    The deck was full.,Ann,Hask Stores,\n\
+    I heard nothing at all.,Ann,Tern Dairy,\n\
+    Silence on the pier.,,,\n";
+
+fn rev(w: &Workspace, thing: Thing) -> i64 {
+    things::rev_of(&w.app, &command(), thing).unwrap()
+}
+
+fn edit(w: &Workspace, thing: Thing, set: &Value) {
+    things::edit(&w.app, &command(), thing, Edit { rev: rev(w, thing), set: fields(set) }).unwrap();
+}
+
+fn voices(w: &Workspace) {
+    let columns = Columns { text: 0, person: Some(1), account: Some(2), ..Columns::default() };
+    listen::import(&w.app, &command(), w.product, "voices.csv", TABLE.as_bytes(), &columns).unwrap();
+    listen::set_account(&w.app, &command(), "Hask Stores", Some("freight"), Some(48_000)).unwrap();
+    listen::set_account(&w.app, &command(), "Tern Dairy", None, Some(2_000)).unwrap();
+}
+
+fn finding(w: &Workspace, title: &str, excerpts: &[i64]) -> FindingId {
+    let excerpts = excerpts.iter().map(|id| (*id).into()).collect();
+    let new = NewFinding { product_id: w.product, title: title.into(), excerpts };
+    FindingId(made(&listen::add_finding(&w.app, &command(), new).unwrap()).id)
+}
+
+#[test]
+fn an_import_keeps_what_was_not_mapped_and_knows_who_spoke() {
+    let w = workspace();
+    voices(&w);
+    let item = listen::item(&w.app, &command(), 1.into()).unwrap();
+    assert_eq!((item.person.as_deref(), item.account.as_deref()), (Some("Ann"), Some("Hask Stores")));
+    assert_eq!(item.item.extra.as_deref(), Some(r#"{"boat":"Tern"}"#));
+    assert_eq!(item.parts[0].words, "The boat was off.");
+    // Ann of one account and Ann of another are two until somebody says otherwise.
+    let accounts = listen::accounts(&w.app, &command()).unwrap();
+    let counts: Vec<_> = accounts.iter().map(|a| (a.account.name.as_str(), a.people, a.items)).collect();
+    assert_eq!(counts, [("Hask Stores", 2, 3), ("Tern Dairy", 1, 1)]);
+}
+
+#[test]
+fn pages_follow_one_another_without_a_gap() {
+    let w = workspace();
+    let rows: String = (0..25).map(|n| format!("Voice number {n},P{},\n", n % 3)).collect();
+    w.bring(&command(), &format!("text,who,x\n{rows}"));
+    let mut seen = Vec::new();
+    let mut after = None;
+    loop {
+        let query = ItemQuery { product: w.product.0, limit: Some(7), after, ..ItemQuery::default() };
+        let page = listen::items(&w.app, &command(), query).unwrap();
+        seen.extend(page.items.iter().map(|item| item.id.0));
+        after = page.next;
+        if after.is_none() {
+            break;
+        }
+    }
+    assert_eq!(seen, (1..=25).rev().collect::<Vec<_>>());
+    let query = |words: &str| ItemQuery { product: w.product.0, words: Some(words.into()), ..ItemQuery::default() };
+    let found = |words: &str| listen::items(&w.app, &command(), query(words)).unwrap().items.len();
+    assert_eq!((found("voice numb"), found("voice \"24"), found("deck")), (25, 1, 0));
+}
+
+#[test]
+fn each_account_counts_once_behind_an_idea_whatever_its_voices() {
+    let w = workspace();
+    voices(&w);
+    let (one, two) = (finding(&w, "We hear nothing", &[1, 2, 4, 5]), finding(&w, "The deck is full", &[3]));
+    let new = NewIdea { product_id: w.product, title: "Tell them".into(), problem: None, finding_id: Some(one) };
+    let idea = made(&decide::add_idea(&w.app, &command(), new).unwrap());
+    things::link(&w.app, &command(), LinkEnds { kind: LinkKind::Supports, from: two.thing(), to: idea }).unwrap();
+    let view = &decide::ideas(&w.app, &command(), w.product).unwrap()[0];
+    let voices = view.voices;
+    assert_eq!((voices.items, voices.people, voices.nameless, voices.accounts, voices.revenue), (5, 3, 1, 2, 50_000));
+    assert_eq!(trace::trace(&w.app, &command(), idea).unwrap().voices, voices);
+    let change = FindingChange { add: vec![], remove: vec![1.into(), 2.into(), 4.into()] };
+    listen::change_finding(&w.app, &command(), one, change).unwrap();
+    assert_eq!(decide::ideas(&w.app, &command(), w.product).unwrap()[0].voices.revenue, 48_000);
+}
+
+#[test]
+fn an_estimate_makes_a_raw_idea_weighed_and_a_decision_keeps_its_score() {
+    let w = workspace();
+    let idea = w.idea(&command(), "One");
+    edit(&w, idea, &json!({ "reach": 100, "impact": 1, "confidence": 0.5 }));
+    assert_eq!(decide::ideas(&w.app, &command(), w.product).unwrap()[0].idea.state, IdeaState::Raw);
+    edit(&w, idea, &json!({ "effort": 5 }));
+    let view = &decide::ideas(&w.app, &command(), w.product).unwrap()[0];
+    assert_eq!((view.idea.state, view.rice.score), (IdeaState::Weighing, Some(10.0)));
+    let decision = |reason: &str| DecisionInput { rev: rev(&w, idea), outcome: Outcome::Chosen, reason: reason.into() };
+    assert_eq!(decide::decide(&w.app, &command(), IdeaId(1), decision(" ")).unwrap_err().code(), "invalid");
+    decide::decide(&w.app, &command(), IdeaId(1), decision("It is owed")).unwrap();
+    edit(&w, idea, &json!({ "reach": 1000 }));
+    let view = &decide::ideas(&w.app, &command(), w.product).unwrap()[0];
+    assert_eq!((view.rice.score, view.decision.as_ref().unwrap().score), (Some(100.0), Some(10.0)));
+}
+
+/// A chosen idea with an epic and two stories, a team, and two releases.
+struct Line {
+    stories: [WorkItemId; 2],
+    releases: [ReleaseId; 2],
+    step: i64,
+}
+
+fn line(w: &Workspace) -> Line {
+    voices(w);
+    let n = finding(w, "We hear nothing", &[1, 2]);
+    let new = NewIdea { product_id: w.product, title: "Tell them".into(), problem: None, finding_id: Some(n) };
+    decide::add_idea(&w.app, &command(), new).unwrap();
+    let epic = |idea| NewEpic { product_id: w.product, title: None, idea_id: Some(idea) };
+    assert_eq!(specify::add_epic(&w.app, &command(), epic(IdeaId(1))).unwrap_err().code(), "idea-not-chosen");
+    let input = DecisionInput { rev: 1, outcome: Outcome::Chosen, reason: "It is owed".into() };
+    decide::decide(&w.app, &command(), IdeaId(1), input).unwrap();
+    let epic = WorkItemId(made(&specify::add_epic(&w.app, &command(), epic(IdeaId(1))).unwrap()).id);
+    let stories = ["Warn", "Choose"].map(|title| {
+        let set = json!({ "title": title, "as_a": "commuter", "so_that": "I know", "points": 3 });
+        let new = NewStory { product_id: w.product, epic_id: Some(epic), set: fields(&set) };
+        let id = WorkItemId(made(&specify::add_story(&w.app, &command(), new).unwrap()).id);
+        specify::add_criterion(&w.app, &command(), id, "Given a boat that is off").unwrap();
+        id
+    });
+    let releases = [("Eider", "2026-05-31"), ("Fulmar", "2026-09-30")].map(|(title, day)| {
+        let set = fields(&json!({ "title": title, "ends_on": day }));
+        let new = NewRelease { product_id: w.product, set };
+        ReleaseId(made(&plan::add_release(&w.app, &command(), new).unwrap()).id)
+    });
+    let activity = map::add_activity(&w.app, &command(), w.product, NewTitled { title: "Before".into() }).unwrap();
+    let step =
+        map::add_step(&w.app, &command(), made(&activity).id.into(), NewTitled { title: "Be warned".into() }).unwrap();
+    let columns =
+        [("Orders", StoryState::HandedOver), ("Under hand", StoryState::InBuild), ("Afloat", StoryState::Done)];
+    let columns = columns.map(|(title, state)| NewColumn { title: title.into(), state }).into();
+    handover::add_team(&w.app, &command(), NewTeam { name: "Quayside".into(), columns }).unwrap();
+    Line { stories, releases, step: made(&step).id }
+}
+
+fn put(w: &Workspace, line: &Line, story: WorkItemId, release: Option<ReleaseId>, before: Option<WorkItemId>) {
+    let to = MapPlace { rev: rev(w, story.thing()), step_id: Some(line.step.into()), release_id: release, before };
+    map::place_story(&w.app, &command(), story, to).unwrap();
+}
+
+fn finish(w: &Workspace, story: WorkItemId) {
+    let to = HandOver { rev: rev(w, story.thing()), team_id: 1.into() };
+    handover::hand_over(&w.app, &command(), story, to).unwrap();
+    let to = QueuePlace { rev: rev(w, story.thing()), column_id: 3.into(), before: None };
+    handover::move_in_queue(&w.app, &command(), story, to).unwrap();
+}
+
+#[test]
+fn a_story_that_needs_a_later_one_is_flagged_and_kept_from_the_team() {
+    let w = workspace();
+    let l = line(&w);
+    let [one, two] = l.stories;
+    put(&w, &l, one, Some(l.releases[0]), None);
+    put(&w, &l, two, Some(l.releases[1]), None);
+    things::link(&w.app, &command(), LinkEnds { kind: LinkKind::NeededBy, from: two.thing(), to: one.thing() })
+        .unwrap();
+    let board = specify::board(&w.app, &command(), w.product).unwrap();
+    assert_eq!(board.stories[0].needs_first[0].words, format!("needs S{} first", two.0));
+    let to = HandOver { rev: rev(&w, one.thing()), team_id: 1.into() };
+    assert_eq!(handover::hand_over(&w.app, &command(), one, to).unwrap_err().code(), "not-ready");
+    let releases = plan::releases(&w.app, &command(), w.product).unwrap();
+    assert_eq!((releases[0].out_of_order.len(), releases[0].trouble.as_deref()), (1, Some("30 days late")));
+    put(&w, &l, two, Some(l.releases[0]), Some(one));
+    let order: Vec<_> = {
+        let mut stories = specify::board(&w.app, &command(), w.product).unwrap().stories;
+        assert!(stories.iter().all(|story| story.needs_first.is_empty()));
+        stories.sort_by(|a, b| a.item.map_position.total_cmp(&b.item.map_position));
+        stories.iter().map(|story| story.item.id).collect()
+    };
+    assert_eq!(order, [two, one]);
+}
+
+#[test]
+fn a_release_ships_the_ideas_that_are_done_and_a_result_hangs_on_the_line() {
+    let w = workspace();
+    let l = line(&w);
+    let [one, two] = l.stories;
+    put(&w, &l, one, Some(l.releases[0]), None);
+    put(&w, &l, two, Some(l.releases[1]), None);
+    finish(&w, one);
+    let result = |release| {
+        let set = json!({ "measure": "Left behind", "before": 31, "after": 18, "measured_on": "2026-06-29" });
+        NewResult { idea_id: IdeaId(1), release_id: Some(release), set: fields(&set) }
+    };
+    assert_eq!(learn::add_result(&w.app, &command(), result(l.releases[0])).unwrap_err().code(), "idea-not-out");
+    let out = |release: ReleaseId| {
+        let step = ReleaseStep { rev: rev(&w, release.thing()), state: ReleaseState::Released };
+        plan::step_release(&w.app, &command(), release, step).unwrap();
+        decide::ideas(&w.app, &command(), w.product).unwrap()[0].idea.state
+    };
+    assert_eq!(out(l.releases[0]), IdeaState::Chosen, "a part of it is still to be done");
+    assert_eq!(learn::add_result(&w.app, &command(), result(l.releases[1])).unwrap_err().code(), "invalid");
+    learn::add_result(&w.app, &command(), result(l.releases[0])).unwrap();
+    assert_eq!(learn::learned(&w.app, &command(), w.product).unwrap().results[0].words, "31 → 18, down 42 %");
+
+    let sorts = |groups: &[trace::TraceGroup]| groups.iter().map(|g| (g.sort.clone(), g.count)).collect::<Vec<_>>();
+    let named = |list: &[(&str, usize)]| list.iter().map(|(s, n)| ((*s).to_owned(), *n)).collect::<Vec<_>>();
+    // Upstream of the result: only the story that went out with its release.
+    let up = trace::trace(&w.app, &command(), thing(ThingKind::Result, 1)).unwrap();
+    assert_eq!(sorts(&up.why), named(&[("story", 1), ("epic", 1), ("idea", 1), ("finding", 1), ("excerpt", 2)]));
+    let down = trace::trace(&w.app, &command(), thing(ThingKind::FeedbackItem, 1)).unwrap();
+    let expected = [
+        ("excerpt", 1),
+        ("finding", 1),
+        ("idea", 1),
+        ("decision", 1),
+        ("epic", 1),
+        ("story", 2),
+        ("release", 2),
+        ("result", 1),
+    ];
+    assert_eq!(sorts(&down.became), named(&expected));
+    assert_eq!((down.progress.stories, down.progress.share), (2, 0.5));
+
+    finish(&w, two);
+    assert_eq!(out(l.releases[1]), IdeaState::Shipped);
+    let roadmap = handover::roadmap(&w.app, &command(), w.product).unwrap();
+    assert!(roadmap.bars.iter().all(|bar| bar.progress.share == 1.0 && bar.trouble.is_none()));
+    assert!(iron_kite_store::verify(w.dir.path()).unwrap().faults.is_empty());
+}
