@@ -6,8 +6,8 @@ import { defineConfig } from 'vite'
 export default defineConfig({
   plugins: [
     vue(),
-    // Only the standard parts come by name; our own are imported where they are used.
-    Components({ resolvers: [BootstrapVueNextResolver()], dirs: [], dts: 'src/components.d.ts' }),
+    // Only the standard parts come by name, listed in src/components.d.ts; our own are imported where they are used.
+    Components({ resolvers: [BootstrapVueNextResolver()], dirs: [], dts: false }),
   ],
   resolve: { alias: { '@': new URL('./src', import.meta.url).pathname } },
   css: {

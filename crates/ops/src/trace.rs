@@ -6,7 +6,7 @@ use iron_kite_core::listen::{Account, FeedbackItem, Finding};
 use iron_kite_core::plan::{Progress, Release, progress};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::specify::{WorkItem, story_sentence};
+use iron_kite_core::specify::{StoryState, WorkItem, story_sentence};
 use iron_kite_core::things::{Level, Thing, ThingKind};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::trace::Direction;
@@ -14,6 +14,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call};
+use crate::handover::check_of;
 
 /// One thing on the line.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -258,6 +259,9 @@ fn describe_work(rows: &Rows<'_>, thing: Thing, line: &mut TraceLine) -> Result<
         line.detail = format!("{} of {} stories done", done.stories_done, done.stories);
     } else {
         line.detail = story_sentence(&item).unwrap_or_default();
+        if item.state == StoryState::Draft && check_of(rows, &item)?.ready {
+            line.state = Some("ready".into());
+        }
     }
     Ok(())
 }

@@ -1298,7 +1298,7 @@ export interface components {
          * @description One thing that somebody gave us.
          */
         ItemId: number;
-        /** @description One item in a list. */
+        /** @description An item as a list shows it. */
         ItemLine: {
             /** @description For which account. */
             account?: string | null;

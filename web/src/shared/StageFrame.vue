@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { useRoute } from 'vue-router'
 import { useSelection } from './selection'
 
 /** The frame of a view: the stage's views as text tabs, what belongs to this one at the right, the work below. */
@@ -8,6 +9,10 @@ defineProps<{
   problem?: string
 }>()
 const { product } = useSelection()
+const route = useRoute()
+
+/** A single thing of a view lies below the view's own address. */
+const below = (href: string) => route.path.startsWith(`${href}/`)
 </script>
 
 <template>
@@ -20,9 +25,13 @@ const { product } = useSelection()
         :to="{ name: tab.name, params: { product, ...tab.params } }"
         custom
       >
-        <a :href="href" :class="{ on: isActive }" :aria-current="isActive ? 'page' : undefined" @click="navigate">{{
-          tab.label
-        }}</a>
+        <a
+          :href="href"
+          :class="{ on: isActive || below(href) }"
+          :aria-current="isActive ? 'page' : undefined"
+          @click="navigate"
+          >{{ tab.label }}</a
+        >
       </RouterLink>
       <div class="tools"><slot name="tools" /></div>
     </nav>

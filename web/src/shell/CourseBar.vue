@@ -17,6 +17,12 @@ const path = `M${Array.from({ length: 147 }, (_, n) => 8 + n * 6)
   .map((x) => `${x} ${height(x).toFixed(1)}`)
   .join(' L')}`
 
+/** The number and its word; a narrow window shows only the number. */
+function parts(words: string): [string, string] {
+  const [count = '', ...rest] = words.split(' ')
+  return [count, rest.join(' ')]
+}
+
 const current = computed(() => String(route.path).split('/')[3] ?? '')
 const nodes = computed(() =>
   STAGES.map((stage, n) => ({
@@ -24,7 +30,7 @@ const nodes = computed(() =>
     x: at(n),
     y: height(at(n)),
     on: stage.path === current.value,
-    need: data.value?.find((node) => node.stage === stage.path)?.words ?? '',
+    need: parts(data.value?.find((node) => node.stage === stage.path)?.words ?? ''),
   })),
 )
 </script>
@@ -55,7 +61,9 @@ const nodes = computed(() =>
             />
           </svg>
           <span class="name">{{ node.label }}</span>
-          <span class="need">{{ node.need }}</span>
+          <span class="need"
+            >{{ node.need[0] }}<span class="word"> {{ node.need[1] }}</span></span
+          >
         </RouterLink>
       </li>
     </ol>
@@ -121,7 +129,21 @@ a svg {
     text-overflow: ellipsis;
   }
 }
+@media (max-width: 900px) {
+  .word {
+    display: none;
+  }
+  .name {
+    font-size: 13px;
+  }
+  a {
+    min-width: 60px;
+  }
+}
 @media (max-width: 575px) {
+  .word {
+    display: inline;
+  }
   .line {
     height: auto;
   }

@@ -107,6 +107,32 @@ pub struct FeedbackItem {
     pub digest: String,
 }
 
+/// An item as a list shows it.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ItemLine {
+    /// Its number.
+    pub id: ItemId,
+    /// The beginning of its text.
+    pub text: String,
+    /// The day it was said.
+    pub said_on: Option<String>,
+    /// Who said it.
+    pub person: Option<String>,
+    /// For which account.
+    pub account: Option<String>,
+    /// The source's name.
+    pub source: String,
+    /// The rating that came with it.
+    pub rating: Option<f64>,
+    /// Whether anybody has read it.
+    pub read: bool,
+    /// How many excerpts it has.
+    pub excerpts: i64,
+    /// How many of them stand behind a finding.
+    pub used: i64,
+}
+
 /// A span of an item's text that says one thing.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]

@@ -100,7 +100,6 @@ const COLOURS: &[(&str, f64)] = &[
     ("comfortable", 1.5),
     ("convenient", 2.0),
     ("delight", 2.5),
-    ("delighted", 2.5),
     ("easy", 2.0),
     ("enjoy", 2.0),
     ("enjoyed", 2.0),

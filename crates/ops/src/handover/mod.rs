@@ -1,6 +1,6 @@
 //! Hand over: the ready check's gate, teams' queues, the roadmap.
 
-use iron_kite_core::handover::{Roadmap, Team, TeamColumn, ready_check, roadmap as lay_out};
+use iron_kite_core::handover::{ReadyCheck, Roadmap, Team, TeamColumn, ready_check, roadmap as lay_out};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::specify::{Criterion, StoryState, WorkItem};
@@ -149,12 +149,17 @@ pub fn hand_over(app: &App, call: &Call, id: WorkItemId, to: HandOver) -> Result
     })
 }
 
-fn pass(rows: &Rows<'_>, story: &WorkItem) -> Result<(), Problem> {
+/// The ready check of one story as it stands.
+pub(crate) fn check_of(rows: &Rows<'_>, story: &WorkItem) -> Result<ReadyCheck, Problem> {
     let criteria: Vec<Criterion> = rows.list("WHERE story_id = ?1", [story.id.0])?;
-    let needed: Vec<i64> =
-        rows.needs()?.into_iter().filter(|(_, to)| *to == story.id).map(|(from, _)| from.0).collect();
+    let needs = rows.needs()?;
+    let needed: Vec<i64> = needs.into_iter().filter(|(_, to)| *to == story.id).map(|(from, _)| from.0).collect();
     let needed: Vec<WorkItem> = rows.among(&needed)?;
-    let check = ready_check(story, criteria.len(), &needed.iter().collect::<Vec<_>>());
+    Ok(ready_check(story, criteria.len(), &needed.iter().collect::<Vec<_>>()))
+}
+
+fn pass(rows: &Rows<'_>, story: &WorkItem) -> Result<(), Problem> {
+    let check = check_of(rows, story)?;
     if check.ready {
         return Ok(());
     }

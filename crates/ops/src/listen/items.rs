@@ -2,13 +2,13 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::listen::{Excerpt, FeedbackItem, Source};
+use iron_kite_core::listen::{Excerpt, FeedbackItem, ItemLine, Source};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{FindingId, ItemId, ProductId, ThingKind};
 use iron_kite_core::trace::{Link, LinkKind};
 use iron_kite_store::Rows;
-use iron_kite_store::queries::listen::{ExcerptRow, ItemFilter, ItemRow};
+use iron_kite_store::queries::listen::{ExcerptRow, ItemFilter};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
@@ -30,31 +30,6 @@ pub struct ItemQuery {
     pub after: Option<String>,
     /// At most so many, 200 at the most.
     pub limit: Option<usize>,
-}
-
-/// One item in a list.
-#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct ItemLine {
-    /// Its number.
-    pub id: ItemId,
-    /// The beginning of its text.
-    pub text: String,
-    /// The day it was said.
-    pub said_on: Option<String>,
-    /// Who said it.
-    pub person: Option<String>,
-    /// For which account.
-    pub account: Option<String>,
-    /// The source's name.
-    pub source: String,
-    /// The rating that came with it.
-    pub rating: Option<f64>,
-    /// Whether anybody has read it.
-    pub read: bool,
-    /// How many excerpts it has.
-    pub excerpts: i64,
-    /// How many of them stand behind a finding.
-    pub used: i64,
 }
 
 /// A page of items.
@@ -133,7 +108,7 @@ pub fn items(app: &App, call: &Call, query: ItemQuery) -> Result<ItemsPage, Prob
         let last = found.last().filter(|_| more);
         let next = last.map(|item| format!("{}_{}", item.said_on.as_deref().unwrap_or_default(), item.id.0));
         let (all, excerpts, outside) = rows.listen_counts(product)?;
-        Ok(ItemsPage { items: found.into_iter().map(line).collect(), next, all, excerpts, outside })
+        Ok(ItemsPage { items: found, next, all, excerpts, outside })
     })
 }
 
@@ -141,21 +116,6 @@ fn place(text: &str) -> Result<(String, i64), Problem> {
     text.rsplit_once('_')
         .and_then(|(day, id)| Some((day.to_owned(), id.parse().ok()?)))
         .ok_or_else(|| Problem::invalid("/after", "Take 'after' from the 'next' of the page before."))
-}
-
-fn line(row: ItemRow) -> ItemLine {
-    ItemLine {
-        id: row.id,
-        text: row.text,
-        said_on: row.said_on,
-        person: row.person,
-        account: row.account,
-        source: row.source,
-        rating: row.rating,
-        read: row.read,
-        excerpts: row.excerpts,
-        used: row.used,
-    }
 }
 
 /// One item with its excerpts.

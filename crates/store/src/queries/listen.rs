@@ -2,10 +2,9 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::listen::{Excerpt, WhoSaid};
+use iron_kite_core::listen::{Excerpt, ItemLine, WhoSaid};
 use iron_kite_core::things::{AccountId, ItemId, PersonId, ProductId};
 use rusqlite::{OptionalExtension, params};
-use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value, json};
 
 use crate::error::Result;
@@ -26,31 +25,6 @@ pub struct ItemFilter {
     pub after: Option<(String, i64)>,
     /// At most so many.
     pub limit: usize,
-}
-
-/// An item as a list shows it.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct ItemRow {
-    /// Its number.
-    pub id: ItemId,
-    /// The beginning of its text.
-    pub text: String,
-    /// The day, `YYYY-MM-DD`.
-    pub said_on: Option<String>,
-    /// Who said it.
-    pub person: Option<String>,
-    /// For which account.
-    pub account: Option<String>,
-    /// The source's name.
-    pub source: String,
-    /// The rating that came with it.
-    pub rating: Option<f64>,
-    /// Whether anybody has read it.
-    pub read: bool,
-    /// How many excerpts it has.
-    pub excerpts: i64,
-    /// How many of them stand behind a finding.
-    pub used: i64,
 }
 
 /// An excerpt with its words and who said them.
@@ -95,7 +69,7 @@ impl Rows<'_> {
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn items(&self, product: ProductId, filter: &ItemFilter) -> Result<Vec<ItemRow>> {
+    pub fn items(&self, product: ProductId, filter: &ItemFilter) -> Result<Vec<ItemLine>> {
         let mut sql = format!(
             "SELECT i.id, substr(i.text, 1, {BEGINNING}), i.said_on, p.name, a.name, s.name, i.rating,
                 EXISTS (SELECT 1 FROM reading r WHERE r.item_id = i.id),
@@ -129,7 +103,7 @@ impl Rows<'_> {
         bound.push((":limit", &limit));
         let mut statement = self.connection.prepare_cached(&sql)?;
         let rows = statement.query_map(bound.as_slice(), |row| {
-            Ok(ItemRow {
+            Ok(ItemLine {
                 id: ItemId(row.get(0)?),
                 text: row.get(1)?,
                 said_on: row.get(2)?,

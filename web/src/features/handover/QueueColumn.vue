@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { onMounted, onUnmounted, ref } from 'vue'
-import Sortable from 'sortablejs'
+import { ref } from 'vue'
 import type { Schemas } from '@/api/client'
+import { useCards } from '@/shared/cards'
 import KiteMark from '@/shared/KiteMark.vue'
 import { useSelection } from '@/shared/selection'
 import { count, figure, words } from '@/shared/words'
@@ -16,27 +16,11 @@ const emit = defineEmits<{
 const { select, isSelected } = useSelection()
 const list = ref<HTMLElement>()
 const held = ref<number>()
-let sortable: Sortable | undefined
 
-onMounted(() => {
-  if (!list.value) return
-  sortable = Sortable.create(list.value, {
-    group: 'queue',
-    draggable: '[data-card]',
-    forceFallback: true,
-    fallbackTolerance: 4,
-    animation: 120,
-    onEnd(event) {
-      const { item, from, to, oldIndex = 0, newIndex = 0 } = event
-      if (from === to && oldIndex === newIndex) return
-      const story = props.all.find((one) => one.id === Number(item.dataset.card))
-      const next = item.nextElementSibling as HTMLElement | null
-      from.insertBefore(item, from.querySelectorAll(':scope > [data-card]')[oldIndex] ?? null)
-      if (story) emit('place', story, Number(to.dataset.column), Number(next?.dataset.card) || undefined)
-    },
-  })
+useCards(list, 'queue', (card, to, before) => {
+  const story = props.all.find((one) => one.id === card)
+  if (story) emit('place', story, Number(to.dataset.column), before)
 })
-onUnmounted(() => sortable?.destroy())
 
 function onKey(event: KeyboardEvent, story: Story) {
   if (event.key === ' ') {
@@ -76,7 +60,7 @@ function onKey(event: KeyboardEvent, story: Story) {
         <div class="foot small quiet">
           <KiteMark :state="story.state" /><span
             >{{ count(story.criteria, 'criterion', 'criteria') }} ·
-            {{ story.points == null ? '?' : figure(story.points) }}</span
+            {{ story.points == null ? 'no estimate' : `${figure(story.points)} points` }}</span
           >
         </div>
       </div>

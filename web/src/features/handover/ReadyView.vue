@@ -77,7 +77,7 @@ function handOver(story: Schemas['StoryView']) {
             <span v-else class="lacks">{{ check.to_do }}</span>
           </td>
           <td class="to">
-            <div v-if="story.check.ready" class="row-flex">
+            <div v-if="story.check.ready" class="row-flex over">
               <label>
                 <span class="visually-hidden">The team for {{ story.reference }}</span>
                 <select v-model="chosen[story.id]" class="form-select">
@@ -92,7 +92,7 @@ function handOver(story: Schemas['StoryView']) {
               </label>
               <button
                 type="button"
-                class="btn btn-primary"
+                class="btn btn-outline"
                 :aria-label="`Hand over ${story.reference}`"
                 @click.stop="handOver(story)"
               >
@@ -119,6 +119,12 @@ function handOver(story: Schemas['StoryView']) {
   border-bottom: 1px dashed var(--quiet);
 }
 .to {
-  min-width: 210px;
+  min-width: 230px;
+}
+.over {
+  flex-wrap: nowrap;
+}
+.over .btn {
+  white-space: nowrap;
 }
 </style>

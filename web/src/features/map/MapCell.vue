@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { computed, onMounted, onUnmounted, ref } from 'vue'
-import Sortable from 'sortablejs'
+import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
+import { useCards } from '@/shared/cards'
 import StoryCard from './StoryCard.vue'
 import { useMoving } from './moving'
 
@@ -9,7 +9,6 @@ import { useMoving } from './moving'
 const props = defineProps<{ step: Schemas['Step']; release: number | null; stories: readonly Schemas['StoryView'][] }>()
 const moving = useMoving()
 const list = ref<HTMLElement>()
-let sortable: Sortable | undefined
 
 /** Where a story that is picked up with the keyboard would come to lie. */
 const target = computed(() => {
@@ -23,27 +22,11 @@ const shown = computed(() => {
     : { before: rest.slice(0, target.value), after: rest.slice(target.value) }
 })
 
-onMounted(() => {
-  if (!list.value) return
-  sortable = Sortable.create(list.value, {
-    group: 'stories',
-    draggable: '[data-card]',
-    forceFallback: true,
-    fallbackTolerance: 4,
-    animation: 120,
-    onEnd(event) {
-      const { item, from, to, oldIndex = 0, newIndex = 0 } = event
-      if (from === to && oldIndex === newIndex) return
-      const story = props.stories.find((one) => one.id === Number(item.dataset.card))
-      const next = item.nextElementSibling as HTMLElement | null
-      // The node goes back to where Vue knows it; then the data moves.
-      from.insertBefore(item, from.querySelectorAll(':scope > [data-card]')[oldIndex] ?? null)
-      const cell = { step: Number(to.dataset.step), release: Number(to.dataset.release) || null }
-      if (story) void moving.place(story, cell, Number(next?.dataset.card) || undefined)
-    },
-  })
+useCards(list, 'stories', (card, to, before) => {
+  const story = props.stories.find((one) => one.id === card)
+  const cell = { step: Number(to.dataset.step), release: Number(to.dataset.release) || null }
+  if (story) void moving.place(story, cell, before)
 })
-onUnmounted(() => sortable?.destroy())
 </script>
 
 <template>
