@@ -1,0 +1,82 @@
+//! Signing in, roles, and the first owner.
+
+#![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
+
+mod common;
+
+use common::{command, now, workspace};
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Role;
+use iron_kite_ops::people::{self, NewOwner};
+use iron_kite_ops::{App, Call, overview};
+use jiff::SignedDuration;
+
+fn nobody() -> Call {
+    Call { actor: None, ..command() }
+}
+
+fn owner(email: &str, password: &str) -> NewOwner {
+    NewOwner {
+        email: email.into(),
+        name: "Wren".into(),
+        password: password.into(),
+        product: "Crossing".into(),
+        team: "Quayside".into(),
+    }
+}
+
+#[test]
+fn the_first_start_names_one_owner_and_no_second() {
+    let dir = tempfile::tempdir().unwrap();
+    let app = App::open(dir.path()).unwrap();
+    assert!(people::start(&app).unwrap().needs_owner);
+    for (email, password, field) in [
+        ("wren", "ferry-at-noon", "/email"),
+        ("wren@crossing.example", "short", "/password"),
+        ("a@b.", "ferry-at-noon", "/email"),
+    ] {
+        match people::start_owner(&app, &nobody(), owner(email, password)).unwrap_err() {
+            Problem::Invalid(faults) => assert_eq!(faults[0].field, field),
+            other => panic!("{other}"),
+        }
+    }
+    people::start_owner(&app, &nobody(), owner("wren@crossing.example", "ferry-at-noon")).unwrap();
+    assert!(!people::start(&app).unwrap().needs_owner);
+    assert_eq!(overview::products(&app, &command()).unwrap()[0].name, "Crossing");
+    let again = people::start_owner(&app, &nobody(), owner("other@crossing.example", "ferry-at-noon")).unwrap_err();
+    assert_eq!(again.code(), "has-owner");
+}
+
+#[test]
+fn a_session_lasts_its_time_and_ends_with_a_new_password() {
+    let w = workspace();
+    people::add_member(&w.app, &command(), "joss@crossing.example", "Joss", Role::Contributor, "ferry-at-noon")
+        .unwrap();
+    let sign_in = |password: &str| people::sign_in(&w.app, &nobody(), " JOSS@crossing.example ", password);
+    assert_eq!(sign_in("ferry-at-nine").err(), Some(Problem::WrongSignIn));
+    let session = sign_in("ferry-at-noon").unwrap();
+    let who = |after: SignedDuration| people::who(&w.app, &session.key, now() + after).unwrap().map(|actor| actor.role);
+    assert_eq!(who(SignedDuration::from_hours(24 * 13)), Some(Role::Contributor));
+    assert_eq!(who(SignedDuration::from_hours(24 * 15)), None);
+    assert_eq!(people::who(&w.app, "no such key", now()).unwrap(), None);
+    people::set_password(&w.app, &command(), "joss@crossing.example", "ferry-at-nine").unwrap();
+    assert_eq!(who(SignedDuration::ZERO), None);
+    assert!(sign_in("ferry-at-nine").is_ok() && sign_in("ferry-at-noon").is_err());
+    let database = std::fs::read(iron_kite_store::database_path(w.dir.path())).unwrap();
+    assert!(!String::from_utf8_lossy(&database).contains(&session.key), "only a hash of the key is kept");
+}
+
+#[test]
+fn people_are_an_owners_matter_and_one_owner_stays() {
+    let w = workspace();
+    let editor = w.person(Role::Editor);
+    let refused =
+        people::add_member(&w.app, &editor, "x@crossing.example", "X", Role::Owner, "ferry-at-noon").unwrap_err();
+    assert_eq!(refused, Problem::NotAllowed { needs: "owner" });
+    let owner = w.person(Role::Owner);
+    let email = &people::members(&w.app, &owner).unwrap()[1].email;
+    assert_eq!(people::set_role(&w.app, &owner, email, Role::Viewer).unwrap_err().code(), "last-owner");
+    let twice = people::add_member(&w.app, &owner, email, "X", Role::Viewer, "ferry-at-noon").unwrap_err();
+    assert!(twice.detail().contains("already"), "{twice}");
+    assert_eq!(people::set_role(&w.app, &owner, "no@one.example", Role::Viewer).unwrap_err().code(), "not-found");
+}

@@ -1,0 +1,96 @@
+//! `verify` finds what is wrong, and the trace is what a search step by step would find.
+
+#![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use iron_kite_core::things::{Thing, ThingKind};
+use iron_kite_core::trace::LinkKind;
+use iron_kite_store::queries::trace::Direction;
+use iron_kite_store::{Connection, Error, Store, Way, WriteContext, verify};
+use serde_json::{Map, Value, json};
+
+fn context() -> WriteContext {
+    WriteContext { user_id: None, at: 0, label: "set up".into(), way: Way::Person }
+}
+
+fn map(value: Value) -> Map<String, Value> {
+    value.as_object().unwrap().clone()
+}
+
+/// A workspace with a product, a source, an item and a linked finding.
+fn workspace() -> tempfile::TempDir {
+    let dir = tempfile::tempdir().unwrap();
+    let store = Store::open(dir.path()).unwrap();
+    store
+        .write(context(), |tx| -> Result<(), Error> {
+            tx.insert(ThingKind::Product, &map(json!({ "name": "Crossing" })))?;
+            tx.insert(ThingKind::Source, &map(json!({ "product_id": 1, "name": "x", "brought_on": "2026-01-01" })))?;
+            let item = json!({ "product_id": 1, "source_id": 1, "text": "The boat was off", "digest": "d" });
+            tx.insert(ThingKind::FeedbackItem, &map(item))?;
+            let excerpt = json!({ "item_id": 1, "from_char": 0, "to_char": 16, "kind": "defect", "sentiment": 0.0 });
+            tx.insert(ThingKind::Excerpt, &map(excerpt))?;
+            tx.insert(ThingKind::Finding, &map(json!({ "product_id": 1, "title": "Off" })))?;
+            tx.add_link(LinkKind::Supports, Thing::new(ThingKind::Excerpt, 1), Thing::new(ThingKind::Finding, 1))
+        })
+        .unwrap();
+    dir
+}
+
+#[test]
+fn a_sound_workspace_is_sound_and_each_harm_is_named() {
+    assert_eq!(verify(workspace().path()).unwrap().faults, Vec::<String>::new());
+    for (harm, words) in [
+        ("UPDATE finding SET title = 'On'", "1 rows of finding stand otherwise than the ledger says"),
+        ("DELETE FROM link", "1 rows of link are gone without the ledger saying so"),
+        ("DELETE FROM finding", "1 links lead to a finding that is not there"),
+        ("DELETE FROM feedback_words_data WHERE id > 10", "full-text index"),
+        ("PRAGMA foreign_keys = OFF; DELETE FROM source", "points at a source that is not there"),
+        ("DELETE FROM change WHERE kind = 'excerpt'", "1 rows of excerpt stand otherwise"),
+    ] {
+        let dir = workspace();
+        Connection::open(iron_kite_store::database_path(dir.path())).unwrap().execute_batch(harm).unwrap();
+        let faults = verify(dir.path()).unwrap().faults;
+        assert!(faults.iter().any(|fault| fault.contains(words)), "{harm}: {faults:?}");
+    }
+    assert!(verify(tempfile::tempdir().unwrap().path()).is_err());
+}
+
+/// Ideas and epics joined at random, and the reach of each by a search step by step.
+#[test]
+fn the_reach_is_what_a_step_by_step_search_finds() {
+    let dir = workspace();
+    let store = Store::open(dir.path()).unwrap();
+    let mut seed = 7_u64;
+    let mut chance = move |below: i64| {
+        // Knuth's multiplier: any order will do, as long as it is the same each time.
+        seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+        i64::try_from(seed >> 33).unwrap() % below + 1
+    };
+    let kinds = [ThingKind::Excerpt, ThingKind::Finding, ThingKind::Idea, ThingKind::WorkItem];
+    let mut edges: Vec<(Thing, Thing)> = Vec::new();
+    for _ in 0..120 {
+        let step = usize::try_from(chance(3)).unwrap() - 1;
+        edges.push((Thing::new(kinds[step], 100 + chance(12)), Thing::new(kinds[step + 1], 100 + chance(12))));
+    }
+    let made = edges.clone();
+    store
+        .write(context(), move |tx| made.iter().try_for_each(|(from, to)| tx.add_link(LinkKind::Supports, *from, *to)))
+        .unwrap();
+    for direction in [Direction::Down, Direction::Up] {
+        let mut next: BTreeMap<Thing, Vec<Thing>> = BTreeMap::new();
+        for (from, to) in &edges {
+            let (from, to) = if direction == Direction::Down { (from, to) } else { (to, from) };
+            next.entry(*from).or_default().push(*to);
+        }
+        for start in edges.iter().flat_map(|(from, to)| [*from, *to]) {
+            let mut seen = BTreeSet::new();
+            let mut open = vec![start];
+            while let Some(at) = open.pop() {
+                open.extend(next.get(&at).into_iter().flatten().filter(|to| seen.insert(**to)));
+            }
+            let found = store.read(|rows| rows.reach(start, direction)).unwrap();
+            assert_eq!(found, seen.into_iter().collect::<Vec<_>>(), "{start:?}");
+        }
+    }
+}
