@@ -15,6 +15,6 @@ export default defineConfig({
       scss: { quietDeps: true, silenceDeprecations: ['import', 'global-builtin', 'color-functions', 'if-function'] },
     },
   },
-  build: { target: 'es2022', assetsInlineLimit: 0, chunkSizeWarningLimit: 400 },
+  build: { target: 'es2022', manifest: true, assetsInlineLimit: 0, chunkSizeWarningLimit: 400 },
   server: { proxy: { '/api': 'http://127.0.0.1:7420' } },
 })

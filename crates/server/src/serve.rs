@@ -28,7 +28,7 @@ pub(crate) struct ServeOptions {
 }
 
 /// Everything comes from here; nothing runs that did not.
-const POLICY: &str = "default-src 'self'; img-src 'self' data: blob:; style-src 'self' 'unsafe-inline'; \
+const POLICY: &str = "default-src 'self'; img-src 'self' data: blob:; style-src 'self'; \
     object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 const WORKERS: usize = 2;
 /// Use cases that run at once. Those that write wait for the disk together, so there are many.

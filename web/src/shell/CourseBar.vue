@@ -62,7 +62,7 @@ const nodes = computed(() =>
           </svg>
           <span class="name">{{ node.label }}</span>
           <span class="need"
-            >{{ node.need[0] }}<span class="word"> {{ node.need[1] }}</span></span
+            >{{ `${node.need[0]} ` }}<span class="word">{{ node.need[1] }}</span></span
           >
         </RouterLink>
       </li>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ref, toRef } from 'vue'
+import { ref } from 'vue'
 import { api, value, type Thing } from '@/api/client'
 import { useHistory } from '@/api/queries'
 import { useSave } from '@/api/save'
@@ -8,7 +8,7 @@ import { moment } from '@/shared/words'
 /** What was changed about a thing, by whom; each can be taken back by itself. */
 const props = defineProps<{ thing: Thing }>()
 const open = ref(false)
-const { data } = useHistory(() => (open.value ? toRef(props, 'thing').value : undefined))
+const { data } = useHistory(() => (open.value ? props.thing : undefined))
 const { save } = useSave()
 const undo = (id: number) => save(value(api.POST('/api/v1/changes/{id}/undo', { params: { path: { id } } })))
 </script>
