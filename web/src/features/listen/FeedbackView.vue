@@ -67,9 +67,10 @@ async function openExcerpt(id: number) {
 }
 
 watch(open, async (id) => {
-  const line = items.value.find((item) => item.id === id)
-  if (id === undefined || line?.read) return
+  if (id === undefined || items.value.find((item) => item.id === id)?.read) return
   await api.POST('/api/v1/listen/items/{id}/reading', { params: { path: { id } } })
+  // The list may have come in the meantime.
+  const line = items.value.find((item) => item.id === id)
   if (line) line.read = true
   await refresh([])
 })
