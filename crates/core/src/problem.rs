@@ -29,8 +29,6 @@ pub enum Problem {
     WrongSignIn,
     /// Too many tries; how many seconds to wait.
     TooManyTries(u64),
-    /// The workspace has no owner yet.
-    NoOwnerYet,
     /// The person's role does not allow it; the role that would.
     NotAllowed {
         /// The least role that may.
@@ -78,7 +76,6 @@ impl Problem {
             Problem::NotSignedIn => "not-signed-in",
             Problem::WrongSignIn => "wrong-sign-in",
             Problem::TooManyTries(_) => "too-many-tries",
-            Problem::NoOwnerYet => "no-owner-yet",
             Problem::NotAllowed { .. } => "not-allowed",
             Problem::NotFound(_) => "not-found",
             Problem::Stale { .. } => "stale",
@@ -97,7 +94,6 @@ impl Problem {
             Problem::NotSignedIn => "You are not signed in",
             Problem::WrongSignIn => "Address or password is wrong",
             Problem::TooManyTries(_) => "Too many tries",
-            Problem::NoOwnerYet => "This workspace has no owner yet",
             Problem::NotAllowed { .. } => "Your role does not allow this",
             Problem::NotFound(_) => "Not found",
             Problem::Stale { .. } => "Somebody changed this in the meantime",
@@ -116,7 +112,6 @@ impl Problem {
             Problem::NotSignedIn => "Sign in and try again. What you typed is still on the page.".into(),
             Problem::WrongSignIn => "Check both and try again.".into(),
             Problem::TooManyTries(wait) => format!("Wait {wait} seconds and try again."),
-            Problem::NoOwnerYet => "Open the start page and name the owner first.".into(),
             Problem::NotAllowed { needs } => {
                 format!("It takes the role {needs}. Ask an owner of the workspace. Nothing was changed.")
             }

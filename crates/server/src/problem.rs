@@ -49,7 +49,7 @@ impl ResponseError for ApiProblem {
             Problem::NotSignedIn | Problem::WrongSignIn => StatusCode::UNAUTHORIZED,
             Problem::NotAllowed { .. } => StatusCode::FORBIDDEN,
             Problem::NotFound(_) => StatusCode::NOT_FOUND,
-            Problem::Stale { .. } | Problem::NoOwnerYet => StatusCode::CONFLICT,
+            Problem::Stale { .. } => StatusCode::CONFLICT,
             Problem::Invalid(_) | Problem::Refused { .. } => StatusCode::UNPROCESSABLE_ENTITY,
             Problem::TooLarge(_) => StatusCode::PAYLOAD_TOO_LARGE,
             Problem::TooManyTries(_) => StatusCode::TOO_MANY_REQUESTS,
