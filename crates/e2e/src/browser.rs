@@ -193,7 +193,11 @@ impl Page {
 
     /// Puts the keyboard's focus on something.
     pub async fn focus(&self, css: &str) -> WebDriverResult<()> {
-        self.see(css).await?.focus().await
+        self.see(css).await?;
+        let focused = format!(
+            "const f = document.querySelector('{css}'); f?.focus(); return !!f && document.activeElement === f"
+        );
+        self.until_script(&format!("the focus on {css}"), &focused).await
     }
 
     /// Sends keys to whatever has the focus.

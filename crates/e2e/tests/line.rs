@@ -173,7 +173,9 @@ async fn map(page: &Page) -> WebDriverResult<()> {
     }
     // By keys: from below the map two slices up.
     page.focus("#card-2").await?;
-    for key in [TypingData::from(" "), Key::Up + "", Key::Up + "", TypingData::from(" ")] {
+    page.keys(" ").await?;
+    page.see("#card-2.picked:focus").await?;
+    for key in [Key::Up + "", Key::Up + "", TypingData::from(" ")] {
         page.keys(key).await?;
     }
     page.see("[data-slice=Eider] #card-2").await?;
@@ -191,7 +193,9 @@ async fn map(page: &Page) -> WebDriverResult<()> {
     page.see_text("[data-story=S2]", "finish S3, or plan it into the same release").await?;
     page.go("/p/1/map").await?;
     page.focus("#card-3").await?;
-    for key in [TypingData::from(" "), Key::Up + "", Key::Left + "", TypingData::from(" ")] {
+    page.keys(" ").await?;
+    page.see("#card-3.picked:focus").await?;
+    for key in [Key::Up + "", Key::Left + "", TypingData::from(" ")] {
         page.keys(key).await?;
     }
     page.see("[data-slice=Eider] #card-3").await.map(drop)

@@ -26,8 +26,8 @@ async function add() {
       : await save(
           value(api.POST('/api/v1/map/activities/{id}/steps', { params: { path: { id: props.activity } }, body })),
         )
+  // The field keeps the focus, unless the person has gone on meanwhile.
   if (done) title.value = ''
-  field.value?.focus()
 }
 </script>
 

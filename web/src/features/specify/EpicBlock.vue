@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { nextTick, ref } from 'vue'
+import { ref } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import { useSave } from '@/api/save'
 import EditField from '@/shared/EditField.vue'
@@ -16,14 +16,11 @@ const props = defineProps<{
 const { product, select, isSelected } = useSelection()
 const { save, edit } = useSave()
 const title = ref('')
-const field = ref<HTMLInputElement>()
 
 async function addStory() {
   const body = { product_id: product.value, epic_id: props.epic?.id, set: { title: title.value } }
   if (!(await save(value(api.POST('/api/v1/specify/stories', { body }))))) return
   title.value = ''
-  await nextTick()
-  field.value?.focus()
 }
 </script>
 
@@ -66,7 +63,6 @@ async function addStory() {
       <label :for="`new-${epic.id}`" class="visually-hidden">A new story in {{ epic.reference }}</label>
       <input
         :id="`new-${epic.id}`"
-        ref="field"
         v-model="title"
         class="form-control"
         placeholder="a new story, Enter adds it"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import { useSave } from '@/api/save'
 import EditField from '@/shared/EditField.vue'
@@ -9,7 +9,6 @@ import LinkPicker from '@/shared/LinkPicker.vue'
 const props = defineProps<{ story: Schemas['StoryView']; all: readonly Schemas['StoryView'][] }>()
 const { save, edit } = useSave()
 const words = ref('')
-const field = ref<HTMLInputElement>()
 const others = computed(() => props.all.filter((one) => one.id !== props.story.id))
 const set = (values: Record<string, unknown>) => edit({ kind: 'work_item', id: props.story.id }, props.story, values)
 
@@ -22,8 +21,6 @@ async function addCriterion() {
   )
     return
   words.value = ''
-  await nextTick()
-  field.value?.focus()
 }
 
 function remove(kind: 'criterion' | 'work_item', id: number, rev: number) {
@@ -92,7 +89,6 @@ function needs(id: number, on: boolean) {
       >
       <input
         :id="`criterion-${story.id}`"
-        ref="field"
         v-model="words"
         class="form-control"
         placeholder="Given … when … then …, or a plain line; Enter adds it"
