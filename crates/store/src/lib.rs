@@ -1,4 +1,5 @@
-//! SQLite behind Iron Kite. The only crate that holds SQL.
+//! SQLite behind Iron Kite. SQL belongs here; ops still passes some conditions (`WHERE …`) to
+//! [`Rows::list`], which are to become questions with a name of their own in `queries/`.
 //!
 //! | file | what it does |
 //! |---|---|
