@@ -60,6 +60,8 @@ kinds! {
     Criterion => "criterion", "acceptance criterion", None;
     Result => "result", "result", Some('M');
     Link => "link", "link", None;
+    Field => "field", "field", None;
+    View => "view", "view", None;
 }
 
 impl fmt::Display for ThingKind {

@@ -4,9 +4,10 @@
 //! use case can forget it. One folder for each stage, one file for each subject:
 //! [`listen`], [`decide`], [`specify`], [`map`], [`plan`], [`handover`], [`learn`]. Beside them:
 //! [`people`] (sign in), [`things`] (edit, remove and link anything), [`history`] (undo and redo),
-//! [`trace`], [`overview`] (products and the counts on the course), [`takeout`] (files out and in).
+//! [`trace`], [`collections`] (fields, rows, views of any collection), [`overview`] (products and the counts on the course), [`takeout`] (files out and in).
 
 mod call;
+pub mod collections;
 pub mod decide;
 pub mod handover;
 pub mod history;

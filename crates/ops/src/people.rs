@@ -212,7 +212,7 @@ pub fn set_password(app: &App, call: &Call, email: &str, password: &str) -> Resu
     app.write(call, Right::Own, move |tx| Ok(tx.set_password(&email, &hash)?)).map(drop)
 }
 
-fn actor(user: User) -> Actor {
+pub(crate) fn actor(user: User) -> Actor {
     Actor { user_id: Some(user.id), name: user.name, role: user.role }
 }
 
@@ -251,13 +251,13 @@ fn verify_password(app: &App, password: &str, hash: &str) -> Result<bool, Proble
     Ok(Argon2::default().verify_password(password.as_bytes(), &hash).is_ok())
 }
 
-fn new_key() -> Result<String, Problem> {
+pub(crate) fn new_key() -> Result<String, Problem> {
     let mut bytes = [0; 32];
     getrandom::fill(&mut bytes).map_err(|fault| Problem::Internal(fault.to_string()))?;
     Ok(hex(&bytes))
 }
 
-fn hash_key(key: &str) -> String {
+pub(crate) fn hash_key(key: &str) -> String {
     hex(&Sha256::digest(key.as_bytes()))
 }
 

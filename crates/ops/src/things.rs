@@ -1,7 +1,6 @@
 //! Editing, removing and linking anything along the line: one way for all kinds.
 
 use iron_kite_core::decide::{Idea, after_estimate};
-use iron_kite_core::fields;
 use iron_kite_core::plan::would_close;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
@@ -14,6 +13,7 @@ use serde_json::{Map, Value, json};
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved, fields as fields_of};
+use crate::collections::write_fields;
 
 /// New values for some fields of a thing, by a person who saw it at a revision.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
@@ -37,7 +37,7 @@ pub struct LinkEnds {
 }
 
 /// The right that it takes to change a kind of thing.
-fn right_for(kind: ThingKind) -> Right {
+pub(crate) fn right_for(kind: ThingKind) -> Right {
     match kind {
         ThingKind::Excerpt | ThingKind::Finding | ThingKind::Account | ThingKind::Person => Right::Listen,
         _ => Right::Edit,
@@ -49,27 +49,20 @@ fn right_for(kind: ThingKind) -> Right {
 /// # Errors
 /// Faults of the fields; [`Problem::Stale`] with the present values where it was changed since.
 pub fn edit(app: &App, call: &Call, thing: Thing, edit: Edit) -> Result<Saved, Problem> {
-    let set = fields::check(thing.kind, "/set", edit.set).map_err(Problem::Invalid)?;
     app.save(call, right_for(thing.kind), move |tx| {
-        tx.expect(thing, edit.rev)?;
-        let mut row = fields_of(tx.rows().json(thing)?);
-        let changed: Map<String, Value> =
-            set.into_iter().filter(|(name, value)| row.get(name) != Some(value)).collect();
-        if changed.is_empty() {
+        let catalogue = tx.rows().catalogue()?;
+        let edited = write_fields(tx, &catalogue, thing, edit.rev, edit.set, "/set")?;
+        if edited.labels.is_empty() {
             return Ok(Some(thing));
         }
-        row.extend(changed.clone());
-        fields::check_together(thing.kind, "/set", &row).map_err(|fault| Problem::Invalid(vec![fault]))?;
-        let names: Vec<String> = changed.keys().map(|name| name.replace('_', " ")).collect();
-        tx.label(format!("changed {} of {}", names.join(", "), name_of(&tx.rows(), thing)));
-        tx.update(thing, edit.rev, &changed)?;
+        tx.label(format!("changed {} of {}", edited.labels.join(", "), name_of(&tx.rows(), thing)));
         follow(tx, thing)?;
         Ok(Some(thing))
     })
 }
 
 /// What follows from an edit by a rule.
-fn follow(tx: &mut Tx<'_>, thing: Thing) -> Result<(), Problem> {
+pub(crate) fn follow(tx: &mut Tx<'_>, thing: Thing) -> Result<(), Problem> {
     if thing.kind == ThingKind::Idea {
         let idea: Idea = tx.rows().get(IdeaId(thing.id))?;
         let state = after_estimate(&idea);

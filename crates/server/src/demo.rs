@@ -29,6 +29,8 @@ use jiff::{Span, Timestamp};
 use serde::Deserialize;
 use serde_json::{Map, Value, json};
 
+use crate::demo_views::{self, DemoViews};
+
 /// Everybody's password in the demo.
 pub(crate) const PASSWORD: &str = "ferry-at-noon";
 
@@ -36,6 +38,7 @@ pub(crate) const PASSWORD: &str = "ferry-at-noon";
 const ANCHOR: Date = date(2026, 6, 30);
 
 const WORKSPACE: &str = include_str!("../../../demo/workspace.json");
+const VIEWS: &str = include_str!("../../../demo/views.json");
 const ACCOUNTS: &str = include_str!("../../../demo/accounts.csv");
 const REVIEWS: [(&str, &str); 2] = [
     ("crossing-reviews.csv", include_str!("../../../demo/crossing-reviews.csv")),
@@ -167,7 +170,11 @@ pub fn load(app: &App, now: Timestamp, today: Date) -> Result<(), Problem> {
         handover::add_team(app, &player.call, NewTeam { name: team.name, columns })?;
     }
     player.teams = handover::teams(app, &player.call)?;
-    demo.products.into_iter().try_for_each(|product| player.product(product))
+    demo.products.into_iter().try_for_each(|product| player.product(product))?;
+    let views: DemoViews = serde_json::from_str(&shift(VIEWS, today)).map_err(|fault| internal(&fault.to_string()))?;
+    let products = overview::products(app, &player.call)?;
+    let product = products.iter().find(|one| one.name == views.product).ok_or_else(|| internal(&views.product))?;
+    demo_views::load(app, &player.call, product.id, views, |key| player.thing(key))
 }
 
 struct Player<'a> {

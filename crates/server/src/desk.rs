@@ -20,6 +20,9 @@ pub(crate) const COOKIE: &str = "iron_kite_session";
 /// So many sign-ins a minute from one address for one name.
 const TRIES: NonZeroU32 = NonZeroU32::new(10).unwrap();
 
+/// So many requests a minute from one address to what is open to outsiders.
+const OPEN: NonZeroU32 = NonZeroU32::new(60).unwrap();
+
 /// What every request shares.
 #[derive(Clone)]
 pub(crate) struct Desk(pub(crate) Arc<Shared>);
@@ -28,6 +31,7 @@ pub(crate) struct Shared {
     pub(crate) app: App,
     pub(crate) live: Live,
     pub(crate) tries: DefaultKeyedRateLimiter<String>,
+    pub(crate) open: DefaultKeyedRateLimiter<String>,
     pub(crate) demo: bool,
     pub(crate) behind_tls: bool,
 }
@@ -65,7 +69,8 @@ impl Desk {
         let live = Live::new();
         live.follow(&app);
         let tries = RateLimiter::keyed(Quota::per_minute(TRIES));
-        Desk(Arc::new(Shared { app, live, tries, demo, behind_tls }))
+        let open = RateLimiter::keyed(Quota::per_minute(OPEN));
+        Desk(Arc::new(Shared { app, live, tries, open, demo, behind_tls }))
     }
 
     /// Carries out a use case for whoever asks, on a thread that may wait.

@@ -14,6 +14,7 @@
 mod assets;
 pub mod command;
 mod demo;
+mod demo_views;
 mod desk;
 mod live;
 mod problem;

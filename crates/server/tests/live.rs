@@ -37,7 +37,7 @@ fn the_undo_of_the_interface_goes_over_the_same_routes() {
     let server = Server::demo();
     let tamar = server.signed_in("tamar");
     assert_eq!(tamar.get("undo"), json!({ "undo": null, "redo": null }));
-    let saved = tamar.done("PATCH", "things/idea/6", &json!({ "rev": 3, "set": { "reach": 2200 } }));
+    let saved = tamar.done("PATCH", "things/idea/6", &json!({ "rev": 4, "set": { "reach": 2200 } }));
     assert_eq!(saved["label"], "changed reach of I6");
     assert_eq!(tamar.get("undo")["undo"], "changed reach of I6");
     let undone = tamar.done("POST", "undo", &json!({}));

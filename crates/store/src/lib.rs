@@ -6,11 +6,13 @@
 //! | `open` | connections, pragmas, migrations |
 //! | `writer` | the one writing thread, group commit |
 //! | `ledger` | triggers that record every row before and after; undo |
+//! | `functions` | what SQL may call of core: folding of text, the median |
 //! | `rows` | rows of any kind as typed records or JSON |
 //! | `queries/` | what the stages ask for, one file each |
 //! | `upkeep` | backup, verification, whole workspaces |
 
 mod error;
+mod functions;
 mod ledger;
 mod open;
 pub mod queries;
@@ -46,6 +48,7 @@ impl Store {
     pub fn open(dir: &Path) -> Result<Self> {
         let path = open::prepare(dir)?;
         let writing = open::writing(&path)?;
+        queries::fields::index_own(&writing)?;
         let shape = Arc::new(Shape::read(&writing)?);
         let readers = open::readers(&path)?;
         let writer = writer::Writer::start(writing, Arc::clone(&shape))?;

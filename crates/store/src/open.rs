@@ -8,8 +8,10 @@ use rusqlite::{Connection, OpenFlags};
 use rusqlite_migration::{M, Migrations, SchemaVersion};
 
 use crate::error::{Error, Result};
+use crate::functions;
 
-const STEPS: &[M<'_>] = &[M::up(include_str!("../migrations/0001_line.sql"))];
+const STEPS: &[M<'_>] =
+    &[M::up(include_str!("../migrations/0001_line.sql")), M::up(include_str!("../migrations/0002_collections.sql"))];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);
 
@@ -36,6 +38,7 @@ pub(crate) fn writing(path: &Path) -> Result<Connection> {
         "PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -64000;",
     )?;
     connection.set_prepared_statement_cache_capacity(256);
+    functions::add(&connection)?;
     Ok(connection)
 }
 
@@ -46,6 +49,7 @@ pub(crate) fn readers(path: &Path) -> Result<r2d2::Pool<SqliteConnectionManager>
         .with_init(|connection| {
             connection.busy_timeout(PATIENCE)?;
             connection.set_prepared_statement_cache_capacity(256);
+            functions::add(connection)?;
             connection.execute_batch("PRAGMA query_only = ON; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -16000;")
         });
     Ok(r2d2::Pool::builder().max_size(READERS).connection_timeout(PATIENCE).build(manager)?)

@@ -21,7 +21,7 @@ macro_rules! records {
     };
 }
 
-use iron_kite_core::{decide, handover, learn, listen, map, plan, specify, things, trace};
+use iron_kite_core::{decide, fields, handover, learn, listen, map, plan, specify, things, trace};
 records! {
     things::Product => Product,
     listen::Source => Source,
@@ -42,6 +42,8 @@ records! {
     handover::TeamColumn => TeamColumn,
     learn::Measured => Result,
     trace::Link => Link,
+    fields::OwnField => Field,
+    fields::SavedView => View,
 }
 
 /// A connection and the shape of its tables: what every question goes through.
@@ -66,7 +68,7 @@ impl<'a> Rows<'a> {
         Ok(serde_json::from_value(row)?)
     }
 
-    /// A thing's row as JSON, with its `rev`.
+    /// A thing's row as JSON, with its `rev`; the values of a team's own fields stand among the others.
     ///
     /// # Errors
     /// [`Error::NotFound`] where there is none.
@@ -75,7 +77,7 @@ impl<'a> Rows<'a> {
         let text: Option<String> =
             self.connection.prepare_cached(&sql)?.query_row([thing.id], |row| row.get(0)).optional()?;
         match text {
-            Some(text) => Ok(serde_json::from_str(&text)?),
+            Some(text) => with_own(serde_json::from_str(&text)?),
             None => Err(Error::NotFound(format!("{} {}", thing.kind.words(), thing.id))),
         }
     }
@@ -144,6 +146,16 @@ impl<'a> Rows<'a> {
             None => Ok(()),
         }
     }
+}
+
+/// The values of a team's own fields from the column `own`, put among the columns.
+fn with_own(mut row: Value) -> Result<Value> {
+    if let Some(row) = row.as_object_mut()
+        && let Some(Value::String(own)) = row.remove("own")
+    {
+        row.extend(serde_json::from_str::<Map<String, Value>>(&own)?);
+    }
+    Ok(row)
 }
 
 /// A JSON value as SQLite takes it.

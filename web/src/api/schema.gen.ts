@@ -4,6 +4,23 @@
  */
 
 export interface paths {
+    "/api/v1/calendars/{key}.ics": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Open to whoever has the secret of the link: programs that subscribe to a calendar do not sign in. */
+        get: operations["calendar"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/changes/{id}/undo": {
         parameters: {
             query?: never;
@@ -14,6 +31,134 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["undo_change"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/collections": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["list"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/collections/{collection}/cells": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["change_cells"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/collections/{collection}/export": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["export"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/collections/{collection}/fields": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["collection_fields"];
+        put?: never;
+        post: operations["add_field"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/collections/{collection}/groups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["groups"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/collections/{collection}/paste": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["paste"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/collections/{collection}/rows": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["rows"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/collections/{collection}/views": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["collection_views"];
+        put?: never;
+        post: operations["add_view"];
         delete?: never;
         options?: never;
         head?: never;
@@ -94,6 +239,86 @@ export interface paths {
         get: operations["events"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/fields/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["change_field"];
+        trace?: never;
+    };
+    "/api/v1/fields/{id}/conversion": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["convert_field"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/fields/{id}/conversion/preview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["preview_conversion"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/fields/{id}/place": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["move_field"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/fields/{id}/retired": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["retire_field"];
         delete?: never;
         options?: never;
         head?: never;
@@ -580,6 +805,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/search": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["search"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/session": {
         parameters: {
             query?: never;
@@ -740,6 +981,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/team": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["team"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/things/{kind}/{id}": {
         parameters: {
             query?: never;
@@ -783,6 +1040,38 @@ export interface paths {
         put?: never;
         post: operations["undo"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/views/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["remove_view"];
+        options?: never;
+        head?: never;
+        patch: operations["change_view"];
+        trace?: never;
+    };
+    "/api/v1/views/{id}/calendar": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["share_calendar"];
+        delete: operations["end_calendar"];
         options?: never;
         head?: never;
         patch?: never;
@@ -896,6 +1185,55 @@ export interface components {
             /** @description The addresses of people who have no password here yet. */
             without_password: string[];
         };
+        /** @description The secret of a new calendar link. It is shown once and kept nowhere. */
+        CalendarKey: {
+            /** @description The path of the calendar, with the secret in it. */
+            path: string;
+        };
+        /** @description New values for some fields of one thing of a collection. */
+        CellChange: {
+            /**
+             * Format: int64
+             * @description The thing's number.
+             */
+            id: number;
+            /**
+             * Format: int64
+             * @description The revision that was seen.
+             */
+            rev: number;
+            /** @description The fields and their new values. */
+            set: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description Several things changed at once. */
+        CellChanges: {
+            /** @description What is changed. */
+            changes: components["schemas"]["CellChange"][];
+            /** @description The product. */
+            product: components["schemas"]["ProductId"];
+        };
+        /** @description What a chart shows. Bars, lines and heat tables go by the view's groups and its first total. */
+        Chart: {
+            /** @description The field that gives a point its sign. */
+            colour?: string | null;
+            /** @description Its kind. */
+            kind: components["schemas"]["ChartKind"];
+            /** @description The field that is written beside a point. */
+            label?: string | null;
+            /** @description The field that gives a point its size. */
+            size?: string | null;
+            /** @description For a scatter: the field from left to right. */
+            x?: string | null;
+            /** @description The field from below to above. */
+            y?: string | null;
+        };
+        /**
+         * @description The kinds of charts.
+         * @enum {string}
+         */
+        ChartKind: "bar" | "line" | "scatter" | "heat";
         /** @description One thing that must be true. */
         Check: {
             /** @description Whether it is so. */
@@ -904,6 +1242,33 @@ export interface components {
             to_do?: string | null;
             /** @description What is asked for, in a few words. */
             what: string;
+        };
+        /** @description One choice of a field. Rows hold its key, so that it can be renamed without touching them. */
+        Choice: {
+            /** @description What rows hold. */
+            key: string;
+            /** @description What people read. */
+            label: string;
+            /** @description Whether it is offered no more; rows that hold it keep it. */
+            retired?: boolean;
+        };
+        /**
+         * @description A list of things of one sort. Its name is that of the kind of thing.
+         * @enum {string}
+         */
+        Collection: "feedback_item" | "excerpt" | "finding" | "person" | "account" | "objective" | "idea" | "work_item" | "release";
+        /** @description A collection. */
+        CollectionView: {
+            /** @description The word for people. */
+            label: string;
+            /** @description Its name. */
+            name: components["schemas"]["Collection"];
+            /** @description Whether its things belong to one product. */
+            of_product: boolean;
+            /** @description The stage where its views stand. */
+            stage: string;
+            /** @description The field that a thing is called by. */
+            title_field: string;
         };
         /** @description Which column holds what, by its place from 0. Columns not named here are kept beside the item. */
         Columns: {
@@ -917,6 +1282,15 @@ export interface components {
             said_on?: number | null;
             /** @description The words. */
             text: number;
+        };
+        /** @description What carrying a field to another type would come to. */
+        ConversionPreview: components["schemas"]["FieldType"] & {
+            /** @description Some of those. */
+            examples: components["schemas"]["LostValue"][];
+            /** @description How many of them would not be carried over whole. */
+            lost: number;
+            /** @description How many things have a value. */
+            values: number;
         };
         /** @description A node of the course. */
         CourseNode: {
@@ -949,6 +1323,11 @@ export interface components {
             /** @description "Given … when … then …", or a plain line. */
             words: string;
         };
+        /**
+         * @description How days are put together.
+         * @enum {string}
+         */
+        DatePart: "day" | "week" | "month" | "quarter" | "year";
         /**
          * @description Which number comes first where all three parts of a day are numbers and the year is last.
          * @enum {string}
@@ -1082,6 +1461,15 @@ export interface components {
             /** @description Its words. */
             words: string;
         };
+        /** @description What is to be taken out. */
+        ExportAsk: {
+            /** @description The kind of file. */
+            kind: components["schemas"]["FileKind"];
+            /** @description The product. */
+            product: components["schemas"]["ProductId"];
+            /** @description What the view asks for; all its rows are taken, with its fields. */
+            query: components["schemas"]["Query"];
+        };
         /** @description One field at fault. */
         Fault: {
             /** @description JSON pointer (RFC 6901) to the field in what was sent, such as `/set/points`. */
@@ -1123,6 +1511,124 @@ export interface components {
          * @enum {string}
          */
         FeedbackKind: "request" | "defect" | "friction" | "help_needed" | "praise" | "habit" | "leaving";
+        /** @description A field of a collection: registered or added by the team. */
+        FieldDef: components["schemas"]["FieldType"] & {
+            /** @description Whether it may be edited in place. */
+            editable: boolean;
+            /** @description Where it changes instead, where a rule governs it. */
+            governed?: string | null;
+            /** @description What people read. */
+            label: string;
+            /** @description The name in the API, in filters and in views. */
+            name: string;
+            /**
+             * Format: int64
+             * @description The number of the field, where the team added it.
+             */
+            own?: number | null;
+            /** @description Whether it is shown no more; its values are kept. */
+            retired: boolean;
+            /**
+             * Format: int64
+             * @description The revision of the field, where the team added it.
+             */
+            rev?: number | null;
+        };
+        /** @description Where a field goes among those of its collection. */
+        FieldPlace: {
+            /**
+             * Format: int64
+             * @description The field of the team that it comes before; none for the end.
+             */
+            before?: number | null;
+            /**
+             * Format: int64
+             * @description The revision that was seen.
+             */
+            rev: number;
+        };
+        /** @description What a field is. */
+        FieldType: {
+            /** @enum {string} */
+            type: "text";
+        } | {
+            /** @enum {string} */
+            type: "long_text";
+        } | {
+            /** @enum {string} */
+            type: "web_address";
+        } | {
+            /** @enum {string} */
+            type: "number";
+            /** @description In what, such as "days". */
+            unit?: string | null;
+        } | {
+            /** @enum {string} */
+            type: "money";
+        } | {
+            /** @enum {string} */
+            type: "date";
+        } | {
+            /** @enum {string} */
+            type: "date_range";
+        } | {
+            /** @enum {string} */
+            type: "yes_no";
+        } | {
+            /** @description In their order. */
+            choices: components["schemas"]["Choice"][];
+            /** @enum {string} */
+            type: "choice";
+        } | {
+            /** @description In their order. */
+            choices: components["schemas"]["Choice"][];
+            /** @enum {string} */
+            type: "choices";
+        } | {
+            /** @enum {string} */
+            type: "member";
+        } | {
+            /**
+             * Format: int64
+             * @description The field of the other collection that shows the same links from there; set by the rules for a field
+             *     that a team added.
+             */
+            back?: number | null;
+            /** @description Whether the links run from this side. */
+            forward?: boolean;
+            /** @description Whether there may be several. */
+            many: boolean;
+            /** @description Which one. */
+            to: components["schemas"]["Collection"];
+            /** @enum {string} */
+            type: "link";
+        } | (components["schemas"]["RollUp"] & {
+            /** @enum {string} */
+            type: "rolled_up";
+        });
+        /**
+         * @description The kinds of files.
+         * @enum {string}
+         */
+        FileKind: "csv" | "xlsx" | "json" | "markdown";
+        /** @description A filter as it is sent and kept. */
+        Filter: {
+            /** @description The parts. */
+            and: components["schemas"]["Filter"][];
+        } | {
+            /** @description The parts. */
+            or: components["schemas"]["Filter"][];
+        } | {
+            /** @description The part. */
+            not: components["schemas"]["Filter"];
+        } | {
+            /** @description The name of the field. */
+            field: string;
+            /** @description How it is looked at. */
+            operator: components["schemas"]["Operator"];
+            /** @description What it is compared with; none for "empty" and "filled". */
+            value?: unknown;
+        };
         /** @description Excerpts that mean the same, under one sentence. */
         Finding: {
             /** @description Its number. */
@@ -1165,6 +1671,36 @@ export interface components {
             voices: components["schemas"]["Voices"];
             /** @description Excerpts of each of the last eight weeks, oldest first. */
             weeks: number[];
+        };
+        /** @description Things with the same value of a field stand together. */
+        GroupBy: {
+            /** @description The field. */
+            field: string;
+            part?: components["schemas"]["DatePart"] | null;
+        };
+        /** @description A group with its count and figures. */
+        GroupView: {
+            /**
+             * Format: int64
+             * @description How many things.
+             */
+            count: number;
+            /** @description One key for each field that is grouped by. */
+            keys: components["schemas"]["KeyView"][];
+            /** @description The figures in the order of the totals; none where there is nothing to compute. */
+            totals: (number | null)[];
+        };
+        /** @description The groups of a collection. */
+        GroupsPage: {
+            /**
+             * Format: int64
+             * @description How many rows there are in all; one that is in several groups counts once.
+             */
+            count: number;
+            /** @description In the order of their keys, what is empty last. */
+            groups: components["schemas"]["GroupView"][];
+            /** @description The figures over all. */
+            totals: (number | null)[];
         };
         /** @description The team that a story goes to. */
         HandOver: {
@@ -1363,6 +1899,13 @@ export interface components {
              */
             outside: number;
         };
+        /** @description What the things of a group have in common. */
+        KeyView: {
+            /** @description The key, by which its rows are asked for; null for what is empty. */
+            key?: unknown;
+            /** @description What people read. */
+            label: string;
+        };
         /** @description What has been learned about a product. */
         Learned: {
             /** @description The ideas that are out, newest release first. */
@@ -1389,6 +1932,18 @@ export interface components {
          * @enum {string}
          */
         LinkKind: "supports" | "asks_for" | "becomes" | "needed_by";
+        /** @description A value that would not be carried over whole. */
+        LostValue: {
+            /** @description What would be left of it; nothing where it would be lost whole. */
+            becomes?: unknown;
+            /**
+             * Format: int64
+             * @description The thing.
+             */
+            id: number;
+            /** @description Its value as text. */
+            text: string;
+        };
         /** @description Where a story goes on the map. */
         MapPlace: {
             before?: components["schemas"]["WorkItemId"] | null;
@@ -1400,6 +1955,11 @@ export interface components {
             rev: number;
             step_id?: components["schemas"]["StepId"] | null;
         };
+        /**
+         * @description What is computed over several values.
+         * @enum {string}
+         */
+        Measure: "count" | "sum" | "mean" | "median" | "min" | "max" | "share_done";
         /** @description What was measured after a release. */
         Measured: {
             /**
@@ -1610,10 +2170,55 @@ export interface components {
             ideas: components["schemas"]["IdeaId"][];
         };
         /**
+         * @description How a field's value is looked at. Which operators a field takes depends on the shape of its values.
+         * @enum {string}
+         */
+        Operator: "is" | "is_not" | "any_of" | "none_of" | "all_of" | "contains" | "lacks" | "begins" | "more" | "less" | "at_least" | "at_most" | "between" | "within" | "empty" | "filled";
+        /** @description By which field, and which way. What is empty comes last either way. */
+        OrderBy: {
+            /** @description From the largest to the smallest. */
+            descending?: boolean;
+            /** @description The field. */
+            field: string;
+        };
+        /**
          * @description What a decision says.
          * @enum {string}
          */
         Outcome: "chosen" | "set_aside";
+        /** @description A new field, or what a field is to be. */
+        OwnFieldInput: components["schemas"]["FieldType"] & {
+            /** @description For a new link: what the other collection calls its side of it. */
+            back_label?: string | null;
+            /** @description For a new link: whether a thing of the other collection may be linked from several. */
+            back_many?: boolean | null;
+            /** @description What people read. */
+            label: string;
+        };
+        /** @description A block of texts, as it is copied from a spreadsheet, and where it goes. */
+        Paste: {
+            /** @description A line of texts for each thing, a text for each field. */
+            cells: string[][];
+            /** @description The fields from left to right. */
+            fields: string[];
+            /** @description The product. */
+            product: components["schemas"]["ProductId"];
+            /** @description The things from above to below, each with the revision that was seen. */
+            rows: components["schemas"]["PasteRow"][];
+        };
+        /** @description A thing that a line of a block goes to. */
+        PasteRow: {
+            /**
+             * Format: int64
+             * @description The thing's number.
+             */
+            id: number;
+            /**
+             * Format: int64
+             * @description The revision that was seen.
+             */
+            rev: number;
+        };
         /**
          * Format: int64
          * @description Somebody who said something.
@@ -1712,6 +2317,18 @@ export interface components {
              */
             year: number;
         };
+        /** @description What a view asks for. */
+        Query: {
+            /** @description The fields whose values are wanted. */
+            fields?: string[];
+            filter?: components["schemas"]["Filter"] | null;
+            /** @description By which one or two fields they stand together. */
+            group?: components["schemas"]["GroupBy"][];
+            /** @description In which order; within the same by number. */
+            order?: components["schemas"]["OrderBy"][];
+            /** @description Figures over each group and over all. */
+            totals?: components["schemas"]["TotalOf"][];
+        };
         /** @description A team's queue. */
         Queue: {
             /** @description Its stories; each names its column. */
@@ -1808,6 +2425,16 @@ export interface components {
             /** @description "31 → 18 a week, down 42 %" */
             words: string;
         };
+        /** @description Whether a field is shown. */
+        Retiring: {
+            /** @description Shown no more, or again. */
+            retired: boolean;
+            /**
+             * Format: int64
+             * @description The revision that was seen.
+             */
+            rev: number;
+        };
         /** @description The score of an idea, or what is missing for it. */
         Rice: {
             /** @description The names of the parts that are not estimated yet. */
@@ -1867,6 +2494,59 @@ export interface components {
          * @enum {string}
          */
         Role: "viewer" | "contributor" | "editor" | "owner";
+        /** @description A number over things that are linked. */
+        RollUp: {
+            /** @description What is computed. */
+            measure: components["schemas"]["Measure"];
+            /** @description The field of the last collection that it is computed of; none for a count and for the share done. */
+            of?: string | null;
+            /** @description The link fields from one collection to the next, at most [`RollUp::MOST_STEPS`]. */
+            path: string[];
+        };
+        /** @description A row of a collection. */
+        RowView: {
+            /**
+             * Format: int64
+             * @description The thing's number.
+             */
+            id: number;
+            /** @description Its short reference; empty where it has none. */
+            reference: string;
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /** @description What it is called. */
+            title: string;
+            /** @description Values by the names of the fields that were wanted; linked things as objects with `id` and `label`. */
+            values: {
+                [key: string]: unknown;
+            };
+        };
+        /** @description Which rows are asked for. */
+        RowsAsk: {
+            /** @description At most so many, 500 at the most. */
+            limit?: number | null;
+            /** @description The product. */
+            product: components["schemas"]["ProductId"];
+            /** @description Filter, order, groups, and the fields whose values are wanted. */
+            query: components["schemas"]["Query"];
+            /** @description So many are passed over. */
+            skip?: number;
+            /** @description Only the rows of one group, by its keys. */
+            within?: unknown[];
+        };
+        /** @description A part of a collection's rows. */
+        RowsPage: {
+            /**
+             * Format: int64
+             * @description How many rows there are in all.
+             */
+            count: number;
+            /** @description The rows in their order. */
+            rows: components["schemas"]["RowView"][];
+        };
         /** @description What a write came to. */
         Saved: {
             /**
@@ -1882,6 +2562,24 @@ export interface components {
              */
             rev?: number | null;
             thing?: components["schemas"]["Thing"] | null;
+        };
+        /** @description Where words were found. */
+        SearchHit: {
+            /** @description What people call it. */
+            reference: string;
+            /** @description The words around what was found; the found ones stand between ‹ and ›. */
+            snippet: string;
+            /** @description The thing. */
+            thing: components["schemas"]["Thing"];
+            /** @description Its title. */
+            title: string;
+        };
+        /** @description What was found, what fits best first within each kind. */
+        SearchResult: {
+            /** @description Feedback items. */
+            feedback: components["schemas"]["SearchHit"][];
+            /** @description Everything but feedback. */
+            things: components["schemas"]["SearchHit"][];
         };
         /** @description What a person signs in with. */
         SignIn: {
@@ -2013,6 +2711,16 @@ export interface components {
          * @description A team that builds.
          */
         TeamId: number;
+        /** @description Somebody of the team, as fields hold it. */
+        TeamMember: {
+            /**
+             * Format: int64
+             * @description The number.
+             */
+            id: number;
+            /** @description The name. */
+            name: string;
+        };
         /** @description A team with its columns. */
         TeamView: components["schemas"]["Team"] & {
             /** @description Its columns from left to right. */
@@ -2032,7 +2740,14 @@ export interface components {
          * @description Every kind of thing that the ledger keeps. The name is also the name of its table.
          * @enum {string}
          */
-        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "excerpt" | "finding" | "objective" | "idea" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link";
+        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "excerpt" | "finding" | "objective" | "idea" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "field" | "view";
+        /** @description One figure over the things of a group, and over all. */
+        TotalOf: {
+            /** @description The field. */
+            field: string;
+            /** @description What is computed of it. */
+            measure: components["schemas"]["Measure"];
+        };
         /** @description The trace of a thing. */
         Trace: {
             /** @description What became of it: towards the result, nearest first. */
@@ -2083,6 +2798,96 @@ export interface components {
             redo?: string | null;
             /** @description What undo would take back. */
             undo?: string | null;
+        };
+        /** @description Everything that a view is, but its name and whose it is. It stands in the address where it is not saved. */
+        ViewDefinition: {
+            chart?: components["schemas"]["Chart"] | null;
+            /** @description The fields that are shown, in their order. */
+            fields?: components["schemas"]["ViewField"][];
+            filter?: components["schemas"]["Filter"] | null;
+            /** @description The field with the day on which a bar begins, or the day of a calendar. */
+            from?: string | null;
+            /** @description The columns of a columns view and its rows, the lanes of a timeline, the axis and the series of a chart. */
+            group?: components["schemas"]["GroupBy"][];
+            /** @description Its kind. */
+            kind?: components["schemas"]["ViewKind"];
+            /** @description How many cards a column should hold at most, by the key of its group. */
+            limits?: {
+                [key: string]: number;
+            };
+            /** @description In which order. */
+            order?: components["schemas"]["OrderBy"][];
+            /** @description The field with the picture's address, in a gallery. */
+            picture?: string | null;
+            /** @description The field with the day on which a bar ends. */
+            to?: string | null;
+            /** @description Figures for each group. */
+            totals?: components["schemas"]["TotalOf"][];
+            zoom?: components["schemas"]["Zoom"] | null;
+        };
+        /** @description A field as a view shows it. */
+        ViewField: {
+            /** @description Its name. */
+            name: string;
+            /** @description Whether it stays at the left edge, in a table. */
+            pinned?: boolean;
+            /**
+             * Format: int32
+             * @description Its width in pixels, in a table.
+             */
+            width?: number | null;
+        };
+        /** @description A view as it is to be kept. */
+        ViewInput: {
+            /** @description What it is. */
+            definition: components["schemas"]["ViewDefinition"];
+            /** @description What people call it. */
+            name: string;
+            /** @description Whether it is what the collection opens with, for everybody. */
+            opens_first?: boolean;
+            /**
+             * Format: double
+             * @description Its place among the views.
+             */
+            position?: number | null;
+            /** @description Whether everybody sees it. */
+            shared: boolean;
+        };
+        /**
+         * @description The kinds of views.
+         * @enum {string}
+         */
+        ViewKind: "table" | "columns" | "timeline" | "calendar" | "gallery" | "list" | "chart";
+        /** @description A saved view. */
+        ViewView: {
+            /**
+             * Format: int64
+             * @description How many calendar links lead to it.
+             */
+            calendar_links: number;
+            /** @description What it is. */
+            definition: components["schemas"]["ViewDefinition"];
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /** @description What people call it. */
+            name: string;
+            /** @description Whether it is what the collection opens with. */
+            opens_first: boolean;
+            /**
+             * Format: double
+             * @description Its place among the views.
+             */
+            position: number;
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /** @description Whether everybody sees it. */
+            shared: boolean;
         };
         /** @description How many people and accounts said something, and what they pay a year. */
         Voices: {
@@ -2157,6 +2962,11 @@ export interface components {
          * @description An epic or a story.
          */
         WorkItemId: number;
+        /**
+         * @description How far a timeline reaches at a glance.
+         * @enum {string}
+         */
+        Zoom: "week" | "month" | "quarter" | "year";
         /** Format: int64 */
         i64: number;
     };
@@ -2168,6 +2978,37 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description iCalendar (RFC 5545) */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/calendar": string;
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     undo_change: {
         parameters: {
             query?: never;
@@ -2178,6 +3019,321 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    list: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CollectionView"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    change_cells: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CellChanges"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    export: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ExportAsk"];
+            };
+        };
+        responses: {
+            /** @description A file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    collection_fields: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FieldDef"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_field: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnFieldInput"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    groups: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["GroupsPage"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    paste: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Paste"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    rows: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RowsAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RowsPage"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    collection_views: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ViewView"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_view: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewInput"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -2405,6 +3561,182 @@ export interface operations {
                 };
                 content: {
                     "text/event-stream": string;
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    change_field: {
+        parameters: {
+            query: {
+                /** @description The revision. */
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnFieldInput"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    convert_field: {
+        parameters: {
+            query: {
+                /** @description The revision. */
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldType"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    preview_conversion: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldType"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ConversionPreview"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    move_field: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FieldPlace"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    retire_field: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Retiring"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -3536,6 +4868,41 @@ export interface operations {
             };
         };
     };
+    search: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+                /** @description Words that must all stand there, the last one as a beginning. */
+                words: string;
+                /** @description Only things of this kind. */
+                kind?: components["schemas"]["ThingKind"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SearchResult"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     sign_in: {
         parameters: {
             query?: never;
@@ -3903,6 +5270,34 @@ export interface operations {
             };
         };
     };
+    team: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TeamMember"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     remove: {
         parameters: {
             query: {
@@ -4047,6 +5442,134 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Saved"];
                 };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    remove_view: {
+        parameters: {
+            query: {
+                /** @description The revision. */
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    change_view: {
+        parameters: {
+            query: {
+                /** @description The revision. */
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ViewInput"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    share_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarKey"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    end_calendar: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem (RFC 9457); nothing was changed */
             default: {

@@ -1,7 +1,9 @@
 //! Open formats: from bytes to values and back. No file is touched here.
 
+pub mod calendar;
 pub mod days;
 pub mod release_markdown;
+pub mod sheet;
 pub mod stories_csv;
 pub mod table;
 pub mod workspace;

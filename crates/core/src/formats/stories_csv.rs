@@ -1,5 +1,6 @@
 //! Stories as a table (RFC 4180).
 
+use super::sheet::harmless;
 use crate::specify::{Criterion, WorkItem};
 
 /// One story with what belongs to it.
@@ -38,8 +39,7 @@ const HEADINGS: [&str; 14] = [
 
 /// Writes stories as CSV with headings, one row each, criteria on lines of their own in one cell.
 ///
-/// A cell that a spreadsheet would take for a formula (`=`, `+`, `-`, `@` at its beginning) gets an
-/// apostrophe before it, so that nothing in it runs.
+/// No cell runs in a spreadsheet: see [`harmless`].
 ///
 /// # Errors
 /// In words; writing to memory does not fail in practice.
@@ -73,10 +73,6 @@ pub fn write(rows: &[StoryRow<'_>]) -> Result<String, String> {
     }
     let bytes = writer.into_inner().map_err(|fault| fault.to_string())?;
     String::from_utf8(bytes).map_err(|fault| fault.to_string())
-}
-
-fn harmless(cell: String) -> String {
-    if cell.starts_with(['=', '+', '-', '@']) { format!("'{cell}") } else { cell }
 }
 
 #[cfg(test)]

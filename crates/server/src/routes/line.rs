@@ -10,10 +10,10 @@ use iron_kite_ops::overview::{self, CourseNode};
 use iron_kite_ops::things::{self, Edit, LinkEnds};
 use iron_kite_ops::trace::{self, Trace};
 use serde::Deserialize;
-use utoipa::{IntoParams, ToSchema};
+use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
 
-use super::{Answer, OfProduct, answer};
+use super::{Answer, OfProduct, Seen, answer};
 use crate::desk::{Caller, Desk};
 
 pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
@@ -39,14 +39,6 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
 struct NewProduct {
     /// Its name.
     name: String,
-}
-
-/// The revision that was seen.
-#[derive(Deserialize, IntoParams)]
-#[into_params(parameter_in = Query)]
-struct Seen {
-    /// The revision.
-    rev: i64,
 }
 
 fn thing(path: &(ThingKind, i64)) -> Thing {

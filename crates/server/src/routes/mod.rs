@@ -1,5 +1,6 @@
 //! The API, one file for each stage. Every handler calls one use case.
 
+mod collections;
 mod decide;
 mod handover;
 mod learn;
@@ -36,6 +37,14 @@ pub(crate) struct OfProduct {
     pub(crate) product: i64,
 }
 
+/// The revision that was seen.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+pub(crate) struct Seen {
+    /// The revision.
+    pub(crate) rev: i64,
+}
+
 #[derive(OpenApi)]
 #[openapi(
     info(
@@ -66,6 +75,7 @@ fn all(config: &mut ServiceConfig<'_>) {
     config
         .configure(start::routes)
         .configure(line::routes)
+        .configure(collections::routes)
         .configure(listen::routes)
         .configure(decide::routes)
         .configure(specify::routes)

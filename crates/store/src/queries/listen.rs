@@ -272,7 +272,7 @@ fn map(value: Value) -> Map<String, Value> {
 
 /// The words of a search as FTS5 takes them: each quoted, all wanted, the last one as a beginning.
 /// Nothing where there is no word.
-fn match_words(text: &str) -> Option<String> {
+pub(crate) fn match_words(text: &str) -> Option<String> {
     let words: Vec<String> = text
         .split(|c: char| !c.is_alphanumeric())
         .filter(|word| !word.is_empty())

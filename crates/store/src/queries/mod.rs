@@ -1,5 +1,7 @@
 //! What the stages ask for, one file each: methods of [`crate::Rows`] and [`crate::Tx`].
 
+pub mod collections;
+pub mod fields;
 pub mod handover;
 pub mod history;
 pub mod learn;
@@ -7,4 +9,6 @@ pub mod line;
 pub mod listen;
 pub mod overview;
 pub mod people;
+pub mod search;
 pub mod trace;
+pub mod views;

@@ -25,9 +25,9 @@ struct Step {
 
 const STEPS: &[Step] = &[
     Step {
-        down: "SELECT l.to_kind, l.to_id FROM reach JOIN link l ON l.from_kind = reach.kind AND l.from_id = reach.id AND l.kind <> 'needed_by'",
+        down: "SELECT l.to_kind, l.to_id FROM reach JOIN link l ON l.from_kind = reach.kind AND l.from_id = reach.id AND l.kind IN ('supports', 'asks_for', 'becomes')",
         up: Some(
-            "SELECT l.from_kind, l.from_id FROM reach JOIN link l ON l.to_kind = reach.kind AND l.to_id = reach.id AND l.kind <> 'needed_by'",
+            "SELECT l.from_kind, l.from_id FROM reach JOIN link l ON l.to_kind = reach.kind AND l.to_id = reach.id AND l.kind IN ('supports', 'asks_for', 'becomes')",
         ),
     },
     Step {

@@ -1,0 +1,215 @@
+//! The fields that every workspace has. The store gives each an SQL expression of the same name.
+
+use super::collection::Collection;
+use super::edit::editable;
+use super::query::Measure;
+use super::types::{Choice, FieldDef, FieldType, RollUp};
+use crate::listen::FeedbackKind;
+use crate::specify::Moscow;
+
+/// How a registered field came to its value, as far as the interface must know.
+enum Way {
+    /// Edited in place where [`editable`] lists it, else computed.
+    Plain,
+    /// A rule governs it: where it changes instead.
+    By(&'static str),
+}
+
+fn field(collection: Collection, name: &str, label: &str, kind: FieldType, way: &Way) -> FieldDef {
+    let editable = editable(collection.kind()).iter().any(|field| field.name == name);
+    FieldDef {
+        name: name.to_owned(),
+        label: label.to_owned(),
+        kind,
+        editable,
+        governed: match way {
+            Way::By(place) => Some((*place).to_owned()),
+            Way::Plain => None,
+        },
+        own: None,
+        rev: None,
+        retired: false,
+    }
+}
+
+fn number(unit: &str) -> FieldType {
+    FieldType::Number { unit: (!unit.is_empty()).then(|| unit.to_owned()) }
+}
+
+fn choice(names: &[&str]) -> FieldType {
+    let label = |name: &str| if name == "wont" { "won’t".to_owned() } else { name.replace('_', " ") };
+    FieldType::Choice { choices: names.iter().map(|name| Choice::new(name, &label(name))).collect() }
+}
+
+fn one(to: Collection) -> FieldType {
+    FieldType::Link { to, many: false, back: None, forward: true }
+}
+
+fn many(to: Collection) -> FieldType {
+    FieldType::Link { to, many: true, back: None, forward: true }
+}
+
+fn over(path: &[&str], measure: Measure, of: Option<&str>) -> FieldType {
+    let path = path.iter().map(|step| (*step).to_owned()).collect();
+    FieldType::RolledUp { roll_up: RollUp { path, measure, of: of.map(str::to_owned) } }
+}
+
+/// The registered fields of a collection, in the order in which a new view shows them.
+#[must_use]
+pub fn registered(collection: Collection) -> Vec<FieldDef> {
+    use Collection::{Account, Excerpt, FeedbackItem, Finding, Idea, Objective, Person, Release, WorkItem};
+    use FieldType::{Date, LongText, Money, Text, YesNo};
+    const PLAIN: Way = Way::Plain;
+    const DECIDED: Way = Way::By("It follows from the estimate and from decisions; take one in the ranking.");
+    const QUEUED: Way = Way::By("It changes when a story is handed over and moved in its team’s queue.");
+    const STEPPED: Way = Way::By("It changes with the release, in Plan.");
+    let ideas = ["raw", "weighing", "chosen", "shipped", "set_aside"];
+    let stories = ["draft", "handed_over", "in_build", "in_check", "done"];
+    let fields: Vec<(&str, &str, FieldType, &Way)> = match collection {
+        FeedbackItem => vec![
+            ("reference", "Reference", Text, &PLAIN),
+            ("text", "Words", LongText, &PLAIN),
+            ("said_on", "Said on", Date, &PLAIN),
+            ("source", "Source", Text, &PLAIN),
+            ("person", "Person", one(Person), &PLAIN),
+            ("account", "Account", one(Account), &PLAIN),
+            ("rating", "Rating", number(""), &PLAIN),
+            ("read", "Read", YesNo, &PLAIN),
+            ("excerpts", "Excerpts", many(Excerpt), &PLAIN),
+            ("excerpt_count", "Number of excerpts", over(&["excerpts"], Measure::Count, None), &PLAIN),
+            ("sentiment", "Mean sentiment", over(&["excerpts"], Measure::Mean, Some("sentiment")), &PLAIN),
+        ],
+        Excerpt => vec![
+            ("reference", "Reference", Text, &PLAIN),
+            ("words", "Words", LongText, &PLAIN),
+            ("kind", "Kind", choice(&FeedbackKind::names()), &PLAIN),
+            ("sentiment", "Sentiment", number(""), &PLAIN),
+            ("said_on", "Said on", Date, &PLAIN),
+            ("item", "Feedback item", one(FeedbackItem), &PLAIN),
+            ("findings", "Findings", many(Finding), &PLAIN),
+        ],
+        Finding => vec![
+            ("reference", "Reference", Text, &PLAIN),
+            ("title", "What people say", Text, &PLAIN),
+            ("people", "People", number(""), &PLAIN),
+            ("accounts", "Accounts", number(""), &PLAIN),
+            ("excerpt_count", "Excerpts", over(&["excerpts"], Measure::Count, None), &PLAIN),
+            ("sentiment", "Mean sentiment", over(&["excerpts"], Measure::Mean, Some("sentiment")), &PLAIN),
+            ("last_said_on", "Last said on", Date, &PLAIN),
+            ("note", "Note", LongText, &PLAIN),
+            ("excerpts", "All excerpts", many(Excerpt), &PLAIN),
+            ("ideas", "Ideas", many(Idea), &PLAIN),
+        ],
+        Person => vec![
+            ("name", "Name", Text, &PLAIN),
+            ("account", "Account", one(Account), &PLAIN),
+            ("item_count", "Feedback items", over(&["items"], Measure::Count, None), &PLAIN),
+            ("items", "All feedback", many(FeedbackItem), &PLAIN),
+        ],
+        Account => vec![
+            ("name", "Account", Text, &PLAIN),
+            ("segment", "Segment", Text, &PLAIN),
+            ("yearly_revenue", "Revenue a year", Money, &PLAIN),
+            ("people_count", "People", over(&["people"], Measure::Count, None), &PLAIN),
+            ("item_count", "Feedback items", over(&["items"], Measure::Count, None), &PLAIN),
+            ("people", "All people", many(Person), &PLAIN),
+            ("items", "All feedback", many(FeedbackItem), &PLAIN),
+        ],
+        Objective => vec![
+            ("reference", "Reference", Text, &PLAIN),
+            ("title", "Objective", Text, &PLAIN),
+            ("measure", "Measure", Text, &PLAIN),
+            ("unit", "Unit", Text, &PLAIN),
+            ("start_value", "Start", number(""), &PLAIN),
+            ("present_value", "Now", number(""), &PLAIN),
+            ("target_value", "Target", number(""), &PLAIN),
+            ("due_on", "By", Date, &PLAIN),
+            ("ideas", "Ideas", many(Idea), &PLAIN),
+        ],
+        Idea => vec![
+            ("reference", "Reference", Text, &PLAIN),
+            ("title", "Idea", Text, &PLAIN),
+            ("state", "State", choice(&ideas), &DECIDED),
+            ("score", "RICE", number(""), &PLAIN),
+            ("reach", "Reach a quarter", number("people"), &PLAIN),
+            ("impact", "Impact", number(""), &PLAIN),
+            ("confidence", "Confidence", number(""), &PLAIN),
+            ("effort", "Effort", number("person-weeks"), &PLAIN),
+            ("decided_on", "Decided on", Date, &PLAIN),
+            ("objectives", "Objectives", many(Objective), &PLAIN),
+            ("findings", "Findings", many(Finding), &PLAIN),
+            ("epics", "Epics", many(WorkItem), &PLAIN),
+            ("done", "Stories done", over(&["epics", "children"], Measure::ShareDone, None), &PLAIN),
+            ("problem", "Problem", LongText, &PLAIN),
+        ],
+        WorkItem => vec![
+            ("reference", "Reference", Text, &PLAIN),
+            ("title", "Title", Text, &PLAIN),
+            ("level", "Level", choice(&["epic", "story"]), &Way::By("An epic stays an epic, a story a story.")),
+            ("state", "State", choice(&stories), &QUEUED),
+            ("points", "Points", number(""), &PLAIN),
+            ("moscow", "MoSCoW", choice(&Moscow::names()), &PLAIN),
+            ("parent", "Epic", one(WorkItem), &PLAIN),
+            ("release_id", "Release", one(Release), &PLAIN),
+            ("team", "Team", Text, &QUEUED),
+            ("starts_on", "Starts on", Date, &STEPPED),
+            ("ends_on", "Ends on", Date, &STEPPED),
+            ("as_a", "As a", Text, &PLAIN),
+            ("i_want", "I want", Text, &PLAIN),
+            ("so_that", "So that", Text, &PLAIN),
+            ("needs", "Depends on", many(WorkItem), &PLAIN),
+            ("needed_by", "Needed by", many(WorkItem), &PLAIN),
+            ("children", "Stories", many(WorkItem), &PLAIN),
+            ("points_below", "Points of its stories", over(&["children"], Measure::Sum, Some("points")), &PLAIN),
+            ("done", "Stories done", over(&["children"], Measure::ShareDone, None), &PLAIN),
+            ("note", "Note", LongText, &PLAIN),
+        ],
+        Release => vec![
+            ("reference", "Reference", Text, &PLAIN),
+            ("title", "Release", Text, &PLAIN),
+            ("state", "State", choice(&["planned", "under_way", "released"]), &STEPPED),
+            ("starts_on", "Starts on", Date, &PLAIN),
+            ("ends_on", "Ends on", Date, &PLAIN),
+            ("capacity", "Capacity", number("points"), &PLAIN),
+            ("points", "Points", over(&["stories"], Measure::Sum, Some("points")), &PLAIN),
+            ("done", "Stories done", over(&["stories"], Measure::ShareDone, None), &PLAIN),
+            ("stories", "Stories", many(WorkItem), &PLAIN),
+        ],
+    };
+    fields.into_iter().map(|(name, label, kind, way)| field(collection, name, label, kind, way)).collect()
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn every_column_that_may_be_edited_is_a_field_of_its_collection() {
+        for collection in Collection::ALL {
+            let names: Vec<String> = registered(*collection).into_iter().map(|field| field.name).collect();
+            for column in editable(collection.kind()) {
+                assert!(names.iter().any(|name| name == column.name), "{collection}: {}", column.name);
+            }
+            assert!(names.iter().any(|name| name == collection.title_field()), "{collection}");
+        }
+    }
+
+    #[test]
+    fn every_roll_up_goes_along_links_that_are_there() {
+        for collection in Collection::ALL {
+            for def in registered(*collection) {
+                let FieldType::RolledUp { roll_up } = def.kind else { continue };
+                let mut at = *collection;
+                for step in &roll_up.path {
+                    let fields = registered(at);
+                    let link = fields.iter().find(|field| field.name == *step).unwrap();
+                    let FieldType::Link { to, .. } = link.kind else { panic!("{step} is no link") };
+                    at = to;
+                }
+                if let Some(of) = roll_up.of {
+                    assert!(registered(at).iter().any(|field| field.name == of), "{of}");
+                }
+            }
+        }
+    }
+}

@@ -1,0 +1,77 @@
+//! Words in everything: feedback, findings, ideas, work, and what was decided and measured.
+
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Right;
+use iron_kite_core::things::{ProductId, Thing, ThingKind};
+use iron_kite_store::Rows;
+use iron_kite_store::queries::search::Hit;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::call::{App, Call};
+use crate::things::name_of;
+
+/// Where words were found.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct SearchHit {
+    /// The thing.
+    pub thing: Thing,
+    /// What people call it.
+    pub reference: String,
+    /// Its title.
+    pub title: String,
+    /// The words around what was found; the found ones stand between ‹ and ›.
+    pub snippet: String,
+}
+
+/// What was found, what fits best first within each kind.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct SearchResult {
+    /// Everything but feedback.
+    pub things: Vec<SearchHit>,
+    /// Feedback items.
+    pub feedback: Vec<SearchHit>,
+}
+
+/// So many hits of each sort.
+const MOST: usize = 20;
+/// Fewer characters say too little.
+const SHORTEST: usize = 2;
+
+/// Looks for words in everything of a product; all of them must stand there, the last one as a beginning.
+///
+/// # Errors
+/// Where the right is missing.
+pub fn search(
+    app: &App,
+    call: &Call,
+    product: ProductId,
+    words: &str,
+    kind: Option<ThingKind>,
+) -> Result<SearchResult, Problem> {
+    app.read(call, Right::Read, |rows| {
+        let mut result = SearchResult { things: Vec::new(), feedback: Vec::new() };
+        if words.chars().filter(|c| c.is_alphanumeric()).count() < SHORTEST {
+            return Ok(result);
+        }
+        if kind != Some(ThingKind::FeedbackItem) {
+            let hits = rows.search_things(product, words, kind, MOST)?;
+            result.things = hits.into_iter().map(|hit| found(rows, hit)).collect();
+        }
+        if kind.is_none_or(|kind| kind == ThingKind::FeedbackItem) {
+            let hits = rows.search_feedback(product, words, MOST)?;
+            result.feedback = hits.into_iter().map(|hit| found(rows, hit)).collect();
+        }
+        Ok(result)
+    })
+}
+
+fn found(rows: &Rows<'_>, hit: Hit) -> SearchHit {
+    let thing = Thing { kind: hit.kind, id: hit.id };
+    // A thing without a short reference is called by its kind: its title stands beside.
+    let reference = match hit.kind {
+        ThingKind::WorkItem => name_of(rows, thing),
+        kind => kind.letter().map_or_else(|| kind.words().to_owned(), |letter| format!("{letter}{}", hit.id)),
+    };
+    SearchHit { thing, reference, title: hit.title, snippet: hit.snippet }
+}

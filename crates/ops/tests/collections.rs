@@ -1,0 +1,378 @@
+//! Fields that a team adds, cells, views: who may, what is refused, and that undo brings everything back.
+
+#![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
+
+mod common;
+
+use common::{Workspace, workspace};
+use iron_kite_core::fields::{Collection, FieldType, OwnFieldInput};
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Role;
+use iron_kite_ops::collections::{
+    self, CellChange, CellChanges, ExportAsk, FieldPlace, Paste, PasteRow, RowsAsk, ViewInput,
+};
+use iron_kite_ops::things::{Edit, edit};
+use iron_kite_ops::{Call, Saved, history};
+use proptest::prelude::*;
+use serde_json::{Map, Value, json};
+
+fn map(value: Value) -> Map<String, Value> {
+    value.as_object().unwrap().clone()
+}
+
+fn input(value: Value) -> OwnFieldInput {
+    serde_json::from_value(value).unwrap()
+}
+
+/// Adds a field to the ideas and gives its number.
+fn add(w: &Workspace, call: &Call, value: Value) -> i64 {
+    collections::add_field(&w.app, call, Collection::Idea, input(value)).unwrap().thing.unwrap().id
+}
+
+fn ask(w: &Workspace, query: Value) -> RowsAsk {
+    serde_json::from_value(json!({ "product": w.product, "query": query })).unwrap()
+}
+
+/// The value of a field of every idea, in the order of their numbers.
+fn values(w: &Workspace, call: &Call, field: &str) -> Vec<Value> {
+    let page = collections::rows(&w.app, call, Collection::Idea, &ask(w, json!({ "fields": [field] }))).unwrap();
+    page.rows.iter().map(|row| row.values[field].clone()).collect()
+}
+
+fn set(w: &Workspace, call: &Call, id: i64, rev: i64, values: Value) -> Result<Saved, Problem> {
+    let thing = iron_kite_core::things::Thing::new(iron_kite_core::things::ThingKind::Idea, id);
+    edit(&w.app, call, thing, Edit { rev, set: map(values) })
+}
+
+#[test]
+fn a_field_of_the_team_is_edited_filtered_and_undone_like_any_other() {
+    let w = workspace();
+    let wren = w.person(Role::Editor);
+    w.idea(&wren, "One");
+    w.idea(&wren, "Two");
+    let field = add(
+        &w,
+        &wren,
+        json!({ "label": "Size", "type": "choice", "choices": [
+        { "key": "", "label": "Small" }, { "key": "", "label": "Large" }] }),
+    );
+    let name = format!("f{field}");
+    let saved = set(&w, &wren, 1, 1, json!({ &name: "c2" })).unwrap();
+    assert_eq!(saved.label, "changed Size of I1");
+    assert_eq!(values(&w, &wren, &name), [json!("c2"), Value::Null]);
+    let large = json!({ "filter": { "field": &name, "operator": "is", "value": "c2" } });
+    assert_eq!(collections::rows(&w.app, &wren, Collection::Idea, &ask(&w, large)).unwrap().count, 1);
+    // Renaming a choice touches no row.
+    let fields = collections::fields(&w.app, &wren, Collection::Idea).unwrap();
+    let rev = fields.iter().find(|def| def.own == Some(field)).unwrap().rev.unwrap();
+    let renamed = input(json!({ "label": "Size", "type": "choice", "choices": [
+        { "key": "c1", "label": "Small" }, { "key": "c2", "label": "Huge" }] }));
+    collections::change_field(&w.app, &wren, field, rev, renamed).unwrap();
+    let groups = ask(&w, json!({ "group": [{ "field": &name }] }));
+    let groups = collections::groups(&w.app, &wren, Collection::Idea, &groups).unwrap();
+    let labels: Vec<&str> = groups.groups.iter().map(|group| group.keys[0].label.as_str()).collect();
+    assert_eq!(labels, ["Huge", "nothing"]);
+    // An older revision is refused, and the present values come with it.
+    match set(&w, &wren, 1, 1, json!({ &name: "c1" })).unwrap_err() {
+        Problem::Stale { present } => assert_eq!(present[&name], "c2"),
+        other => panic!("{other}"),
+    }
+    history::undo_set(&w.app, &wren, saved.change.unwrap()).unwrap();
+    assert_eq!(values(&w, &wren, &name), [Value::Null, Value::Null]);
+    assert!(iron_kite_store::verify(w.dir.path()).unwrap().faults.is_empty());
+}
+
+#[test]
+fn a_retired_field_keeps_its_values_and_its_place_is_the_teams() {
+    let w = workspace();
+    let wren = w.person(Role::Editor);
+    w.idea(&wren, "One");
+    let (first, second) = (
+        add(&w, &wren, json!({ "label": "Pier", "type": "text" })),
+        add(&w, &wren, json!({ "label": "Boat", "type": "text" })),
+    );
+    set(&w, &wren, 1, 1, json!({ format!("f{first}"): "north" })).unwrap();
+    collections::move_field(&w.app, &wren, second, FieldPlace { rev: 1, before: Some(first) }).unwrap();
+    let order = || -> Vec<i64> {
+        let fields = collections::fields(&w.app, &wren, Collection::Idea).unwrap();
+        fields.iter().filter_map(|def| def.own).collect()
+    };
+    assert_eq!(order(), [second, first]);
+    collections::retire_field(&w.app, &wren, first, 1, true).unwrap();
+    let gone = collections::rows(&w.app, &wren, Collection::Idea, &ask(&w, json!({ "fields": [format!("f{first}")] })));
+    assert!(matches!(gone, Err(Problem::Invalid(_))));
+    // The name may be used again in the meantime; then the old one does not come back beside it.
+    let third = add(&w, &wren, json!({ "label": "pier", "type": "number", "unit": null }));
+    assert!(collections::retire_field(&w.app, &wren, first, 2, false).is_err());
+    collections::retire_field(&w.app, &wren, third, 1, true).unwrap();
+    collections::retire_field(&w.app, &wren, first, 2, false).unwrap();
+    assert_eq!(values(&w, &wren, &format!("f{first}")), [json!("north")]);
+}
+
+#[test]
+fn a_link_has_two_sides_and_moves_where_one_side_takes_one() {
+    let w = workspace();
+    let wren = w.person(Role::Editor);
+    for title in ["One", "Two", "Three"] {
+        w.idea(&wren, title);
+    }
+    // An idea comes before several others, each of which comes after one only.
+    let before = add(
+        &w,
+        &wren,
+        json!({ "label": "Comes before", "type": "link", "to": "idea", "many": true,
+        "back": null, "back_label": "Comes after", "back_many": false }),
+    );
+    let (before, after) = (format!("f{before}"), format!("f{}", before + 1));
+    set(&w, &wren, 1, 1, json!({ &before: [2, 3] })).unwrap();
+    assert_eq!(
+        values(&w, &wren, &after),
+        [Value::Null, json!([{ "id": 1, "label": "I1 One" }]), json!([{ "id": 1, "label": "I1 One" }])]
+    );
+    set(&w, &wren, 2, 1, json!({ &before: [3] })).unwrap();
+    assert_eq!(values(&w, &wren, &before)[0], json!([{ "id": 2, "label": "I2 Two" }]));
+    assert!(set(&w, &wren, 3, 1, json!({ &after: [1, 2] })).is_err());
+    set(&w, &wren, 3, 1, json!({ &after: [] })).unwrap();
+    assert_eq!(values(&w, &wren, &before)[1], Value::Null);
+    let missing = set(&w, &wren, 1, 1, json!({ &before: [99] })).unwrap_err();
+    assert!(missing.detail().contains("no idea with the number 99"), "{missing}");
+    // A number over linked things.
+    let sum = add(
+        &w,
+        &wren,
+        json!({ "label": "How many", "type": "rolled_up", "path": [&before], "measure": "count", "of": null }),
+    );
+    assert_eq!(values(&w, &wren, &format!("f{sum}")), [json!(1), json!(0), json!(0)]);
+    assert!(set(&w, &wren, 1, 1, json!({ format!("f{sum}"): 4 })).is_err());
+}
+
+#[test]
+fn who_may() {
+    let w = workspace();
+    let (wren, joss, vic) = (w.person(Role::Editor), w.person(Role::Contributor), w.person(Role::Viewer));
+    w.idea(&wren, "One");
+    let field = || input(json!({ "label": "Pier", "type": "text" }));
+    assert_eq!(
+        collections::add_field(&w.app, &joss, Collection::Idea, field()).unwrap_err(),
+        Problem::NotAllowed { needs: "editor" }
+    );
+    let view = |shared| -> ViewInput {
+        serde_json::from_value(json!({ "name": "Mine", "shared": shared, "definition": { "kind": "list" } })).unwrap()
+    };
+    let add = |call: &Call, shared| collections::add_view(&w.app, call, w.product, Collection::Idea, view(shared));
+    assert_eq!(add(&vic, true).unwrap_err(), Problem::NotAllowed { needs: "editor" });
+    let own = add(&vic, false).unwrap().thing.unwrap().id;
+    let names = |call: &Call| collections::views(&w.app, call, w.product, Collection::Idea).unwrap().len();
+    assert_eq!((names(&vic), names(&wren)), (1, 0));
+    // Somebody else's private view is as if it were not there, also for an owner.
+    let owner = w.person(Role::Owner);
+    assert!(matches!(collections::remove_view(&w.app, &owner, own, 1), Err(Problem::NotFound(_))));
+    collections::remove_view(&w.app, &vic, own, 1).unwrap();
+    assert_eq!(names(&vic), 0);
+}
+
+#[test]
+fn one_view_opens_first_and_a_view_of_what_is_not_there_is_refused() {
+    let w = workspace();
+    let wren = w.person(Role::Editor);
+    let view = |name: &str, first: bool| -> ViewInput {
+        serde_json::from_value(json!({ "name": name, "shared": true, "opens_first": first,
+            "definition": { "kind": "columns", "group": [{ "field": "state" }] } }))
+        .unwrap()
+    };
+    for (name, first) in [("A", true), ("B", true), ("C", false)] {
+        collections::add_view(&w.app, &wren, w.product, Collection::Idea, view(name, first)).unwrap();
+    }
+    let views = collections::views(&w.app, &wren, w.product, Collection::Idea).unwrap();
+    let shown: Vec<_> = views.iter().map(|view| (view.name.as_str(), view.opens_first)).collect();
+    assert_eq!(shown, [("A", false), ("B", true), ("C", false)]);
+    let mut bad = view("D", false);
+    bad.definition.group[0].field = "colour".into();
+    match collections::add_view(&w.app, &wren, w.product, Collection::Idea, bad).unwrap_err() {
+        Problem::Invalid(faults) => assert_eq!(faults[0].field, "/definition/group/0/field"),
+        other => panic!("{other}"),
+    }
+}
+
+#[test]
+fn a_group_of_too_many_values_is_refused_in_words() {
+    let w = workspace();
+    let wren = w.person(Role::Editor);
+    let table: String = (0..600).map(|n| format!("The boat was late {n},\n")).collect();
+    w.bring(&wren, &format!("text,person\n{table}"));
+    let groups = ask(&w, json!({ "group": [{ "field": "text" }] }));
+    let refused = collections::groups(&w.app, &wren, Collection::FeedbackItem, &groups).unwrap_err();
+    assert_eq!(refused.code(), "too-many-groups");
+    assert!(refused.detail().contains("'Words' has more than 500"), "{refused}");
+}
+
+#[test]
+fn a_calendar_link_shows_the_view_until_it_is_ended() {
+    let w = workspace();
+    let wren = w.person(Role::Editor);
+    let release = json!({ "title": "Eider", "starts_on": "2026-07-01", "ends_on": "2026-08-31" });
+    let new = iron_kite_ops::plan::NewRelease { product_id: w.product, set: map(release) };
+    iron_kite_ops::plan::add_release(&w.app, &wren, new).unwrap();
+    let view: ViewInput = serde_json::from_value(json!({ "name": "Releases", "shared": true,
+        "definition": { "kind": "calendar", "from": "starts_on", "to": "ends_on" } }))
+    .unwrap();
+    let view = collections::add_view(&w.app, &wren, w.product, Collection::Release, view).unwrap().thing.unwrap().id;
+    let path = collections::share_calendar(&w.app, &wren, view).unwrap().path;
+    let key = path.trim_start_matches("/api/v1/calendars/").trim_end_matches(".ics").to_owned();
+    let nobody = Call { actor: None, ..common::command() };
+    let text = collections::calendar(&w.app, &nobody, &key).unwrap();
+    assert!(text.contains("SUMMARY:R1 Eider\r\n") && text.contains("DTEND;VALUE=DATE:20260901\r\n"), "{text}");
+    assert!(matches!(collections::calendar(&w.app, &nobody, "guess"), Err(Problem::NotFound(_))));
+    collections::end_calendar(&w.app, &wren, view).unwrap();
+    assert!(matches!(collections::calendar(&w.app, &nobody, &key), Err(Problem::NotFound(_))));
+}
+
+#[test]
+fn what_a_view_shows_is_taken_out_by_the_labels_that_people_read() {
+    let w = workspace();
+    let wren = w.person(Role::Editor);
+    w.idea(&wren, "One");
+    let who = add(&w, &wren, json!({ "label": "Looks after it", "type": "member" }));
+    let me = wren.actor.as_ref().unwrap().user_id.unwrap();
+    set(&w, &wren, 1, 1, json!({ format!("f{who}"): me })).unwrap();
+    let ask = |kind: &str| -> ExportAsk {
+        let fields = ["reference", "title", "state", &format!("f{who}")];
+        serde_json::from_value(json!({ "product": w.product, "query": { "fields": fields }, "kind": kind })).unwrap()
+    };
+    let csv = collections::export(&w.app, &wren, Collection::Idea, &ask("csv")).unwrap();
+    assert_eq!(String::from_utf8(csv.bytes).unwrap(), "Reference,Idea,State,Looks after it\nI1,One,raw,editor\n");
+    assert_eq!(csv.name, "ideas-2026-06-30.csv");
+    let xlsx = collections::export(&w.app, &wren, Collection::Idea, &ask("xlsx")).unwrap();
+    assert!(xlsx.bytes.starts_with(b"PK"));
+}
+
+#[test]
+fn words_are_found_by_their_beginnings_in_what_belongs_to_the_product() {
+    let w = workspace();
+    let wren = w.person(Role::Editor);
+    w.idea(&wren, "Tell people before they leave home");
+    w.bring(&wren, "text,person\nNobody told me before I left,Ann\n");
+    let found = |words: &str, product| collections::search(&w.app, &wren, product, words, None).unwrap();
+    let both = found("before le", w.product);
+    assert_eq!((both.things.len(), both.feedback.len()), (1, 1));
+    assert_eq!(both.things[0].reference, "I1");
+    assert!(both.feedback[0].snippet.contains("‹before›"), "{:?}", both.feedback);
+    assert!(found("before", 99.into()).things.is_empty());
+    assert!(found("b", w.product).things.is_empty());
+}
+
+/// What a cell may be pasted with: some fit the field, some do not.
+fn text() -> impl Strategy<Value = String> {
+    prop::sample::select(vec![
+        "",
+        "3",
+        "1,5",
+        "2026-03-31",
+        "Small",
+        "large",
+        "yes",
+        "no",
+        "many\tthings",
+        "= 1+1",
+        "€ 12",
+    ])
+    .prop_map(str::to_owned)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
+
+    #[test]
+    fn a_paste_changes_exactly_its_cells_or_nothing(block in prop::collection::vec(prop::collection::vec(text(), 3), 1..4)) {
+        let w = workspace();
+        let wren = w.person(Role::Editor);
+        for n in 0..4 {
+            w.idea(&wren, &format!("Idea {n}"));
+        }
+        let kinds = [json!({ "label": "A", "type": "number", "unit": null }), json!({ "label": "B", "type": "text" }),
+            json!({ "label": "C", "type": "choice", "choices": [{ "key": "", "label": "Small" }, { "key": "", "label": "Large" }] })];
+        let ids: Vec<i64> = kinds.into_iter().map(|kind| add(&w, &wren, kind)).collect();
+        let names: Vec<String> = ids.iter().map(|id| format!("f{id}")).collect();
+        let seen = || names.iter().map(|name| values(&w, &wren, name)).collect::<Vec<_>>();
+        let before = seen();
+        let rows = (0..block.len()).map(|n| PasteRow { id: i64::try_from(n).unwrap() + 1, rev: 1 }).collect();
+        let paste = Paste { product: w.product, rows, fields: names.clone(), cells: block.clone() };
+        let fits = |column: usize, text: &str| match column {
+            0 => ["", "3", "1,5", "€ 12"].contains(&text),
+            1 => true,
+            _ => ["", "Small", "large"].contains(&text),
+        };
+        let all_fit = block.iter().all(|line| line.iter().enumerate().all(|(n, text)| fits(n, text)));
+        match collections::paste(&w.app, &wren, Collection::Idea, &paste) {
+            Ok(saved) => {
+                prop_assert!(all_fit);
+                let after = seen();
+                for (column, column_values) in after.iter().enumerate() {
+                    for (line, value) in column_values.iter().enumerate() {
+                        let pasted = block.get(line).map(|line| line[column].trim());
+                        // Outside the block nothing changed; inside, empty text clears.
+                        prop_assert_eq!(value.is_null(), pasted.is_none_or(str::is_empty), "{} {}", column, line);
+                    }
+                }
+                if let Some(change) = saved.change {
+                    history::undo_set(&w.app, &wren, change).unwrap();
+                }
+            }
+            Err(Problem::Invalid(_)) => prop_assert!(!all_fit),
+            Err(other) => return Err(TestCaseError::fail(other.to_string())),
+        }
+        prop_assert_eq!(seen(), before);
+    }
+
+    #[test]
+    fn a_conversion_that_is_undone_restores_every_value(
+        texts in prop::collection::vec(text(), 1..5),
+        to in prop::sample::select(vec!["number", "date", "yes_no", "choice", "choices", "long_text", "date_range", "member", "web_address"]),
+    ) {
+        let w = workspace();
+        let wren = w.person(Role::Editor);
+        let field = add(&w, &wren, json!({ "label": "Kept", "type": "text" }));
+        let name = format!("f{field}");
+        for (n, text) in texts.iter().enumerate() {
+            w.idea(&wren, &format!("Idea {n}"));
+            set(&w, &wren, i64::try_from(n).unwrap() + 1, 1, json!({ &name: text })).unwrap();
+        }
+        let before = values(&w, &wren, &name);
+        let to: FieldType = serde_json::from_value(json!({ "type": to, "unit": null, "choices": [] })).unwrap();
+        let preview = collections::preview_conversion(&w.app, &wren, field, &to).unwrap();
+        let to_yes_no = to == FieldType::YesNo;
+        let saved = collections::convert_field(&w.app, &wren, field, 1, to).unwrap();
+        let after = values(&w, &wren, &name);
+        // What the preview says is lost is what is not there any more.
+        let gone = before.iter().zip(&after).filter(|(old, new)| {
+            let said_no = to_yes_no && old.as_str() == Some("no");
+            !old.is_null() && (new.is_null() || **new == Value::Bool(false)) && !said_no
+        });
+        let whole_lost = preview.examples.iter().filter(|lost| lost.becomes.is_null()).count();
+        prop_assert_eq!(gone.count(), whole_lost, "{:?} {:?}", before, after);
+        history::undo_set(&w.app, &wren, saved.change.unwrap()).unwrap();
+        prop_assert_eq!(values(&w, &wren, &name), before);
+        let fields = collections::fields(&w.app, &wren, Collection::Idea).unwrap();
+        prop_assert_eq!(&fields.iter().find(|def| def.own == Some(field)).unwrap().kind, &FieldType::Text);
+    }
+}
+
+#[test]
+fn a_change_of_many_is_all_or_nothing_and_within_its_product() {
+    let w = workspace();
+    let wren = w.person(Role::Editor);
+    w.idea(&wren, "One");
+    w.idea(&wren, "Two");
+    let other = iron_kite_ops::overview::add_product(&w.app, &common::command(), "Gangway").unwrap().thing.unwrap().id;
+    let change = |id, rev, reach: Value| CellChange { id, rev, set: map(json!({ "reach": reach })) };
+    let all =
+        |product, changes| collections::change_cells(&w.app, &wren, Collection::Idea, CellChanges { product, changes });
+    assert!(matches!(all(w.product, vec![change(1, 1, json!(5)), change(2, 9, json!(6))]), Err(Problem::Stale { .. })));
+    assert!(all(w.product, vec![change(1, 1, json!(5)), change(2, 1, json!("many"))]).is_err());
+    assert!(all(other.into(), vec![change(1, 1, json!(5))]).is_err());
+    assert_eq!(values(&w, &wren, "reach"), [Value::Null, Value::Null]);
+    assert_eq!(all(w.product, vec![change(1, 1, json!(5)), change(2, 1, json!(6))]).unwrap().label, "changed 2 ideas");
+    assert_eq!(values(&w, &wren, "reach"), [json!(5.0), json!(6.0)]);
+    let too_many = (0..2_001).map(|n| change(n, 1, json!(1))).collect();
+    assert!(matches!(all(w.product, too_many), Err(Problem::TooLarge(_))));
+}

@@ -1,0 +1,269 @@
+//! Conditions, orders and groups as SQL. Values are bound, never written into the text.
+
+use iron_kite_core::fields::{
+    Collection, Condition, DatePart, FieldDef, FieldRef, FieldType, Group, Order, Shape, Test, TextHow,
+};
+use jiff::civil::Date;
+use rusqlite::types::Value as Sql;
+
+use super::Of;
+use super::exprs::{Expr, expr, label};
+use crate::error::{Error, Result};
+use crate::queries::fields::has_product;
+
+/// SQL in the making, with its bound values in order.
+#[derive(Debug, Default, Clone)]
+pub(crate) struct Text {
+    pub(crate) sql: String,
+    pub(crate) bound: Vec<Sql>,
+}
+
+impl Text {
+    pub(crate) fn push(&mut self, sql: &str) {
+        self.sql.push_str(sql);
+    }
+
+    /// Binds a value and writes its place.
+    fn bind(&mut self, value: impl Into<Sql>) {
+        self.bound.push(value.into());
+        self.sql.push('?');
+    }
+
+    fn bind_list<T: Into<Sql>>(&mut self, values: impl IntoIterator<Item = T>) {
+        self.push("(");
+        for (n, value) in values.into_iter().enumerate() {
+            if n > 0 {
+                self.push(", ");
+            }
+            self.bind(value);
+        }
+        self.push(")");
+    }
+}
+
+/// The field behind a reference.
+pub(crate) fn field_of(of: Of<'_>, name: &str) -> Result<FieldDef> {
+    let fields = of.catalogue.all_of(of.collection);
+    fields
+        .into_iter()
+        .find(|field| field.name == name)
+        .ok_or_else(|| Error::Refused(format!("there is no field '{name}'")))
+}
+
+pub(crate) fn expr_of(of: Of<'_>, name: &str) -> Result<Expr> {
+    expr(of.catalogue, of.collection, &field_of(of, name)?, "t")
+}
+
+/// `FROM` and `WHERE` of a collection's rows that fulfil a condition; groups may join more.
+pub(crate) fn where_of(of: Of<'_>, joins: &str, condition: &Condition) -> Result<Text> {
+    let mut text = Text::default();
+    text.push(&format!(" FROM {} t{joins} WHERE ", of.collection));
+    if has_product(of.collection) {
+        text.push("t.product_id = ");
+        text.bind(of.product.0);
+        text.push(" AND ");
+    } else if of.collection == Collection::Excerpt {
+        text.push("EXISTS (SELECT 1 FROM feedback_item i WHERE i.id = t.item_id AND i.product_id = ");
+        text.bind(of.product.0);
+        text.push(") AND ");
+    }
+    write(of, condition, &mut text)?;
+    Ok(text)
+}
+
+/// In SQL a test of what is empty is neither true nor false. Only "not" could tell, so it asks whether what it
+/// turns round is true; everywhere else an index can serve the plain test.
+fn write(of: Of<'_>, condition: &Condition, text: &mut Text) -> Result<()> {
+    match condition {
+        Condition::All(all) if all.is_empty() => text.push("1"),
+        Condition::Any(any) if any.is_empty() => text.push("0"),
+        Condition::All(parts) => join(of, parts, " AND ", text)?,
+        Condition::Any(parts) => join(of, parts, " OR ", text)?,
+        Condition::Not(inner) => {
+            text.push("NOT ((");
+            write(of, inner, text)?;
+            text.push(") IS TRUE)");
+        }
+        Condition::Test(field, test) => write_test(&expr_of(of, &field.name)?, field, test, text),
+    }
+    Ok(())
+}
+
+fn join(of: Of<'_>, parts: &[Condition], word: &str, text: &mut Text) -> Result<()> {
+    text.push("(");
+    for (n, part) in parts.iter().enumerate() {
+        if n > 0 {
+            text.push(word);
+        }
+        write(of, part, text)?;
+    }
+    text.push(")");
+    Ok(())
+}
+
+fn write_test(expr: &Expr, field: &FieldRef, test: &Test, text: &mut Text) {
+    match (expr, test) {
+        (Expr::Set(set), Test::Empty) => text.push(&format!("NOT EXISTS ({set})")),
+        (Expr::Set(set), Test::AnyId(ids)) => {
+            text.push("EXISTS (SELECT 1 FROM json_each(");
+            text.bind(json(ids));
+            text.push(&format!(") j WHERE j.value IN ({set}))"));
+        }
+        (Expr::Set(set), Test::AllIds(ids)) => {
+            text.push(&format!("(EXISTS ({set}) AND NOT EXISTS (SELECT 1 FROM json_each("));
+            text.bind(json(ids));
+            text.push(&format!(") j WHERE j.value NOT IN ({set})))"));
+        }
+        (Expr::Column(column), Test::AllIds(ids)) => {
+            text.push(&format!("({column} IS NOT NULL AND NOT EXISTS (SELECT 1 FROM json_each("));
+            text.bind(json(ids));
+            text.push(&format!(") j WHERE j.value <> {column}))"));
+        }
+        (Expr::Keys(keys), Test::AnyKey(wanted)) => {
+            text.push(&format!("EXISTS (SELECT 1 FROM json_each({keys}) k WHERE k.value IN "));
+            text.bind_list(wanted.iter().cloned());
+            text.push(")");
+        }
+        (Expr::Keys(keys), Test::AllKeys(wanted)) => {
+            text.push(&format!("({keys} IS NOT NULL"));
+            for key in wanted {
+                text.push(&format!(" AND EXISTS (SELECT 1 FROM json_each({keys}) k WHERE k.value = "));
+                text.bind(key.clone());
+                text.push(")");
+            }
+            text.push(")");
+        }
+        (Expr::One(one) | Expr::Keys(one) | Expr::Column(one), test) => write_one(one, field, test, text),
+        // Core gives no other test to a field of links.
+        (Expr::Set(_), _) => text.push("0"),
+    }
+}
+
+fn write_one(one: &str, field: &FieldRef, test: &Test, text: &mut Text) {
+    match test {
+        Test::Empty if field.shape == Shape::Text => text.push(&format!("({one} IS NULL OR {one} = '')")),
+        Test::Empty => text.push(&format!("{one} IS NULL")),
+        Test::Text(how, wanted) => {
+            match how {
+                TextHow::Is => text.push(&format!("kite_fold({one}) = ")),
+                TextHow::Contains => text.push(&format!("0 < instr(kite_fold({one}), ")),
+                TextHow::Begins => text.push(&format!("1 = instr(kite_fold({one}), ")),
+            }
+            text.bind(wanted.clone());
+            if *how != TextHow::Is {
+                text.push(")");
+            }
+        }
+        Test::Exact(wanted) => {
+            text.push(&format!("{one} = "));
+            text.bind(wanted.clone());
+        }
+        Test::Number(low, high) => between(one, (">=", *low), ("<=", *high), text),
+        Test::Inside(low, high) => between(one, (">", *low), ("<", *high), text),
+        Test::Days(from, to) => {
+            let (first, last) = match field.shape {
+                Shape::Days => (format!("substr({one}, 1, 10)"), format!("substr({one}, 12, 10)")),
+                _ => (one.to_owned(), one.to_owned()),
+            };
+            text.push(&format!("({one} IS NOT NULL"));
+            if *to < Date::MAX {
+                text.push(&format!(" AND {first} <= "));
+                text.bind(to.to_string());
+            }
+            if *from > Date::MIN {
+                text.push(&format!(" AND {last} >= "));
+                text.bind(from.to_string());
+            }
+            text.push(")");
+        }
+        Test::Yes => text.push(&format!("({one}) = 1")),
+        Test::AnyKey(wanted) | Test::AllKeys(wanted) => {
+            text.push(&format!("{one} IN "));
+            text.bind_list(wanted.iter().cloned());
+        }
+        Test::AnyId(wanted) | Test::AllIds(wanted) => {
+            text.push(&format!("{one} IN "));
+            text.bind_list(wanted.iter().copied());
+        }
+    }
+}
+
+fn between(one: &str, low: (&str, f64), high: (&str, f64), text: &mut Text) {
+    text.push(&format!("({one} IS NOT NULL"));
+    for (sign, bound) in [low, high].into_iter().filter(|(_, bound)| bound.abs() < f64::MAX) {
+        text.push(&format!(" AND {one} {sign} "));
+        text.bind(bound);
+    }
+    text.push(")");
+}
+
+fn json(ids: &[i64]) -> String {
+    let ids: Vec<String> = ids.iter().map(i64::to_string).collect();
+    format!("[{}]", ids.join(","))
+}
+
+/// `ORDER BY`: what is empty comes last, and within the same by number, so that a page never moves.
+pub(crate) fn order_by(of: Of<'_>, order: &[Order], text: &mut Text) -> Result<()> {
+    text.push(" ORDER BY ");
+    for by in order {
+        let one = match expr_of(of, &by.field.name)? {
+            Expr::One(one) | Expr::Keys(one) => one,
+            Expr::Column(column) => title_of_linked(of, &by.field.name, &format!("({column})"))?,
+            Expr::Set(set) => title_of_linked(of, &by.field.name, &format!("({set})"))?,
+        };
+        match by.field.shape {
+            Shape::Choice => {
+                text.push(&format!("CASE {one}"));
+                for (n, key) in by.keys.iter().enumerate() {
+                    text.push(" WHEN ");
+                    text.bind(key.clone());
+                    text.push(&format!(" THEN {n}"));
+                }
+                text.push(&format!(" ELSE CASE WHEN {one} IS NOT NULL THEN {} END END", by.keys.len()));
+            }
+            Shape::Text | Shape::Days | Shape::Links => text.push(&format!("{one} COLLATE NOCASE")),
+            _ => text.push(&one),
+        }
+        text.push(if by.descending { " DESC NULLS LAST, " } else { " ASC NULLS LAST, " });
+    }
+    let backwards = order.first().is_some_and(|by| by.descending);
+    text.push(if backwards { "t.id DESC" } else { "t.id" });
+    Ok(())
+}
+
+/// The title of the one thing that a field links to.
+fn title_of_linked(of: Of<'_>, name: &str, ids: &str) -> Result<String> {
+    let FieldType::Link { to, .. } = field_of(of, name)?.kind else { return Ok("NULL".into()) };
+    let (_, title) = label(to, "u");
+    Ok(format!("(SELECT {title} FROM {to} u WHERE u.id IN {ids} LIMIT 1)"))
+}
+
+/// What gives a group's key, and what must be joined for it.
+pub(crate) fn group_key(of: Of<'_>, group: &Group, n: usize) -> Result<(String, String)> {
+    let name = format!("g{n}");
+    Ok(match (expr_of(of, &group.field.name)?, group.field.shape) {
+        (Expr::Keys(keys), _) => (format!("{name}.value"), format!(" LEFT JOIN json_each({keys}) {name}")),
+        (Expr::Set(set), _) => {
+            let to = match field_of(of, &group.field.name)?.kind {
+                FieldType::Link { to, .. } => to,
+                _ => of.collection,
+            };
+            (format!("{name}.id"), format!(" LEFT JOIN {to} {name} ON {name}.id IN ({set})"))
+        }
+        (Expr::One(day), Shape::Day) => (part(&day, group.part), String::new()),
+        (Expr::One(text), Shape::Text) => (format!("NULLIF({text}, '')"), String::new()),
+        (Expr::One(one) | Expr::Column(one), _) => (one, String::new()),
+    })
+}
+
+fn part(day: &str, part: DatePart) -> String {
+    match part {
+        DatePart::Day => day.to_owned(),
+        DatePart::Week => format!("strftime('%G-W%V', {day})"),
+        DatePart::Month => format!("substr({day}, 1, 7)"),
+        DatePart::Quarter => {
+            format!("substr({day}, 1, 4) || '-Q' || ((CAST(substr({day}, 6, 2) AS INTEGER) + 2) / 3)")
+        }
+        DatePart::Year => format!("substr({day}, 1, 4)"),
+    }
+}

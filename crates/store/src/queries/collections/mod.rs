@@ -1,0 +1,32 @@
+//! Rows, counts and groups of a collection, whatever its fields: a checked query becomes bound SQL.
+//!
+//! | file | what it holds |
+//! |---|---|
+//! | `exprs` | the SQL expression of each field |
+//! | `compile` | conditions, orders and groups as SQL |
+//! | `page` | some rows in their order |
+//! | `groups` | groups with their counts and figures |
+
+mod compile;
+mod exprs;
+mod groups;
+mod page;
+
+use iron_kite_core::fields::Collection;
+use iron_kite_core::things::ProductId;
+
+use super::fields::Catalogue;
+
+pub use groups::{GroupRow, MOST_CELLS, MOST_GROUPS};
+pub use page::{RowValues, Slice};
+
+/// Whose rows are asked for.
+#[derive(Debug, Clone, Copy)]
+pub struct Of<'a> {
+    /// The fields of all collections.
+    pub catalogue: &'a Catalogue,
+    /// The collection.
+    pub collection: Collection,
+    /// The product, where the collection is one of a product.
+    pub product: ProductId,
+}
