@@ -64,7 +64,9 @@ fn status(client: &Client, method: &str, path: &str, operation: &Value) -> u16 {
     let mut query = Vec::new();
     for parameter in operation["parameters"].as_array().into_iter().flatten() {
         if parameter["in"] == "query" && parameter["required"] == true {
-            query.push(format!("{}=1", parameter["name"].as_str().unwrap()));
+            // No thing is at revision 0, so that nothing is removed on the way.
+            let name = parameter["name"].as_str().unwrap();
+            query.push(format!("{name}={}", i32::from(name != "rev")));
         }
     }
     if !query.is_empty() {
