@@ -164,15 +164,12 @@ fn open_no_other_first(tx: &mut Tx<'_>, product: ProductId, collection: Collecti
 
 /// A view that the person may change: a private one of her own, or a shared one.
 fn mine(app: &App, call: &Call, id: i64) -> Result<SavedView, Problem> {
-    let me = me(call);
-    app.read(call, Right::Read, |rows| {
-        let view: SavedView = rows.get(id)?;
-        // Somebody else's private view is as if it were not there.
-        if view.owner_id.is_some() && view.owner_id != me {
-            return Err(Problem::NotFound("view".into()));
-        }
-        Ok(view)
-    })
+    let view: SavedView = app.read(call, Right::Read, |rows| Ok(rows.get(id)?))?;
+    // Somebody else's private view is as if it were not there.
+    if view.owner_id.is_some() && view.owner_id != me(call) {
+        return Err(Problem::NotFound("view".into()));
+    }
+    app.read(call, right_for(view.owner_id.is_none()), |_| Ok(view))
 }
 
 /// Changes a view.
