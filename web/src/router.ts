@@ -7,7 +7,6 @@ const stages: RouteRecordRaw[] = [
   { path: 'listen/findings/:id(\\d+)', name: 'finding', component: () => import('./features/listen/FindingView.vue') },
   { path: 'listen/feedback', name: 'feedback', component: () => import('./features/listen/FeedbackView.vue') },
   { path: 'listen/bring-in', name: 'bring-in', component: () => import('./features/listen/BringInView.vue') },
-  { path: 'listen/accounts', name: 'accounts', component: () => import('./features/listen/AccountsView.vue') },
   { path: 'decide', redirect: { name: 'ranking' } },
   { path: 'decide/ranking', name: 'ranking', component: () => import('./features/decide/RankingView.vue') },
   { path: 'decide/objectives', name: 'objectives', component: () => import('./features/decide/ObjectivesView.vue') },
@@ -19,6 +18,11 @@ const stages: RouteRecordRaw[] = [
   { path: 'handover/roadmap', name: 'roadmap', component: () => import('./features/handover/RoadmapView.vue') },
   { path: 'handover/ready', name: 'ready', component: () => import('./features/handover/ReadyView.vue') },
   { path: 'handover/queue/:team(\\d+)?', name: 'queue', component: () => import('./features/handover/QueueView.vue') },
+  {
+    path: ':stage(listen|decide|specify|plan)/all/:collection(feedback_item|excerpt|finding|person|account|objective|idea|work_item|release)',
+    name: 'collection',
+    component: () => import('./features/collections/CollectionView.vue'),
+  },
   { path: 'learn', name: 'results', component: () => import('./features/learn/ResultsView.vue') },
 ]
 

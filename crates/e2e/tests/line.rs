@@ -77,8 +77,9 @@ async fn listen(page: &Page, dir: &std::path::Path) -> WebDriverResult<()> {
     page.click("article li:nth-of-type(2) input[type=checkbox]").await?;
     page.choose("form.bar select", "N1").await?;
     page.see_text("[role=status]", "put 1 excerpts behind N1").await?;
-    page.go("/p/1/listen/accounts").await?;
-    page.enter("Revenue of Hask Stores", "48200").await?;
+    page.go("/p/1/listen/all/account").await?;
+    page.click("[data-row='1'] [data-field=yearly_revenue]").await?;
+    page.keys("48200" + Key::Enter).await?;
     page.see_text("[role=status]", "changed yearly revenue of A1").await
 }
 

@@ -8,14 +8,18 @@ use iron_kite_e2e::{Page, Server, browse};
 use thirtyfour::prelude::*;
 
 /// The views, by the name of their picture, with something selected where that shows more.
-const VIEWS: [(&str, &str); 15] = [
+const VIEWS: [(&str, &str); 19] = [
     ("listen-findings", "/p/1/listen/findings?at=finding:1"),
     ("listen-finding", "/p/1/listen/findings/2?at=finding:2"),
     ("listen-feedback", "/p/1/listen/feedback?at=feedback_item:3"),
     ("listen-bring-in", "/p/1/listen/bring-in"),
-    ("listen-accounts", "/p/1/listen/accounts?at=account:3"),
+    ("listen-accounts", "/p/1/listen/all/account?at=account:3"),
     ("decide-ranking", "/p/1/decide/ranking?at=idea:5"),
     ("decide-objectives", "/p/1/decide/objectives?at=objective:1"),
+    ("all-table", "/p/1/decide/all/idea?view=1&at=idea:2"),
+    ("all-columns", "/p/1/specify/all/work_item?view=6&at=work_item:6"),
+    ("all-timeline", "/p/1/specify/all/work_item?view=7&at=work_item:6"),
+    ("all-chart", "/p/1/decide/all/idea?view=4&at=idea:1"),
     ("decide-decisions", "/p/1/decide/decisions?at=idea:3"),
     ("specify-stories", "/p/1/specify?at=work_item:6"),
     ("map", "/p/1/map?at=work_item:6"),

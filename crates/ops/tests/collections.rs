@@ -71,7 +71,7 @@ fn a_field_of_the_team_is_edited_filtered_and_undone_like_any_other() {
     let groups = ask(&w, json!({ "group": [{ "field": &name }] }));
     let groups = collections::groups(&w.app, &wren, Collection::Idea, &groups).unwrap();
     let labels: Vec<&str> = groups.groups.iter().map(|group| group.keys[0].label.as_str()).collect();
-    assert_eq!(labels, ["Huge", "nothing"]);
+    assert_eq!(labels, ["Huge", "no size"]);
     // An older revision is refused, and the present values come with it.
     match set(&w, &wren, 1, 1, json!({ &name: "c1" })).unwrap_err() {
         Problem::Stale { present } => assert_eq!(present[&name], "c2"),

@@ -8,7 +8,7 @@ use iron_kite_core::fields::{Collection, OwnFieldInput};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::things::{ProductId, Thing};
 use iron_kite_ops::collections::{self, CellChange, CellChanges, Paste, PasteRow, RowsAsk, ViewInput};
-use iron_kite_ops::{App, Call, things};
+use iron_kite_ops::{App, Call, listen, things};
 use serde::Deserialize;
 use serde_json::{Map, Value, json};
 
@@ -29,7 +29,7 @@ struct DemoField {
     field: OwnFieldInput,
 }
 
-/// A place is known where the words name it.
+/// The place is one of the columns that the import did not map.
 #[derive(Deserialize)]
 struct DemoFeedback {
     place: Vec<String>,
@@ -90,12 +90,12 @@ fn places(
     names: &HashMap<String, String>,
 ) -> Result<(), Problem> {
     let (Some(place), Some(answered)) = (names.get("place"), names.get("answered")) else { return Ok(()) };
-    let query = serde_json::from_value(json!({ "fields": ["text", "read"] })).unwrap_or_default();
+    let query = serde_json::from_value(json!({ "fields": ["read"] })).unwrap_or_default();
     let ask = RowsAsk { product, query, within: Vec::new(), skip: 0, limit: Some(500) };
     let mut changes = Vec::new();
     for row in collections::rows(app, call, Collection::FeedbackItem, &ask)?.rows {
-        let words = row.values.get("text").and_then(Value::as_str).unwrap_or_default();
-        let found = places.iter().position(|place| words.contains(place.as_str()));
+        let extra = listen::item(app, call, row.id.into())?.item.extra.unwrap_or_default();
+        let found = places.iter().position(|place| extra.contains(place.as_str()));
         let mut set = Map::new();
         if let Some(n) = found {
             set.insert(place.clone(), Value::from(format!("c{}", n + 1)));

@@ -272,7 +272,7 @@ fn every_registered_field_can_be_shown_filtered_ordered_and_grouped() {
             let of = Of { catalogue: &catalogue, collection: *collection, product: ProductId(1) };
             let fields = registered(*collection);
             let shown: Vec<FieldRef> =
-                fields.iter().map(|field| FieldRef { name: field.name.clone(), shape: field.shape() }).collect();
+                fields.iter().map(|field| FieldRef { name: field.name.clone(), shape: field.shape }).collect();
             let all = checked(&catalogue, *collection, json!({}));
             rows.page_of(of, &all.condition, &[], &shown, ALL)?;
             for field in fields {

@@ -12,7 +12,6 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   sources: ['source'],
   findings: ['finding', 'link', 'excerpt', 'account', 'feedback_item'],
   'finding-excerpts': ['link', 'excerpt', 'finding'],
-  accounts: ['account', 'person', 'feedback_item'],
   objectives: ['objective', 'link'],
   ideas: ['idea', 'decision', 'finding', 'link', 'account', 'excerpt'],
   board: ['work_item', 'criterion', 'release', 'link', 'idea'],
@@ -22,7 +21,12 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   queue: ['team', 'team_column', 'work_item', 'criterion'],
   roadmap: ['release', 'work_item'],
   learned: ['result', 'release', 'work_item', 'idea', 'link'],
+  fields: ['field'],
+  views: ['view'],
 }
+
+/** What any change may bear on: a field can be computed over several links. */
+const ASKED_BY_ALL = ['course', 'trace', 'history', 'undo', 'rows', 'groups', 'search']
 
 /** Asks again what the change of these kinds may have changed; everything where nothing is named. */
 export function useRefresh() {
@@ -30,9 +34,7 @@ export function useRefresh() {
   return async (kinds?: readonly string[]) => {
     if (!kinds) return cache.invalidateQueries()
     const touched = Object.keys(ASKED_BY).filter((name) => ASKED_BY[name]?.some((kind) => kinds.includes(kind)))
-    await Promise.all(
-      [...touched, 'course', 'trace', 'history', 'undo'].map((name) => cache.invalidateQueries({ key: [name] })),
-    )
+    await Promise.all([...touched, ...ASKED_BY_ALL].map((name) => cache.invalidateQueries({ key: [name] })))
   }
 }
 
@@ -110,8 +112,6 @@ export const useFindingExcerpts = (id: Of<number>) =>
     key: () => ['finding-excerpts', toValue(id)],
     query: () => value(api.GET('/api/v1/listen/findings/{id}/excerpts', { params: { path: { id: toValue(id) } } })),
   })
-
-export const useAccounts = () => useQuery({ key: ['accounts'], query: () => value(api.GET('/api/v1/listen/accounts')) })
 
 export const useObjectives = (product: Of<number>) =>
   useQuery({

@@ -69,7 +69,7 @@ export function useSave() {
     )
     let rev = row.rev
     // Somebody else's value may have arrived while this one was being typed.
-    const untouched = (theirs: Values) => names.every((name) => (theirs[name] ?? null) === base[name])
+    const untouched = (theirs: Values) => names.every((name) => same(theirs[name], base[name]))
     if (!untouched(seen) && !(await picked(thing, base, mine, seen))) return undefined
     for (;;) {
       try {
@@ -97,6 +97,9 @@ export function useSave() {
 
   return { save, edit }
 }
+
+/** Whether two values say the same; several choices are a list. */
+const same = (a: unknown, b: unknown) => JSON.stringify(a ?? null) === JSON.stringify(b ?? null)
 
 /** Shows both versions; true where the person's own is to be written over the other. */
 function picked(thing: Thing, base: Values, mine: Values, theirs: Values): Promise<boolean> {

@@ -1533,6 +1533,8 @@ export interface components {
              * @description The revision of the field, where the team added it.
              */
             rev?: number | null;
+            /** @description What its values look like. */
+            shape: components["schemas"]["Shape"];
         };
         /** @description Where a field goes among those of its collection. */
         FieldPlace: {
@@ -2220,6 +2222,11 @@ export interface components {
             rev: number;
         };
         /**
+         * @description A span of days that follows from today. Weeks begin on Monday (ISO 8601).
+         * @enum {string}
+         */
+        Period: "yesterday" | "today" | "tomorrow" | "last_week" | "this_week" | "next_week" | "last_month" | "this_month" | "next_month" | "last_quarter" | "this_quarter" | "next_quarter" | "last_year" | "this_year" | "next_year" | "last7_days" | "last30_days" | "last90_days" | "next30_days";
+        /**
          * Format: int64
          * @description Somebody who said something.
          */
@@ -2581,6 +2588,11 @@ export interface components {
             /** @description Everything but feedback. */
             things: components["schemas"]["SearchHit"][];
         };
+        /**
+         * @description What the values of a field look like, whatever its type: what filters, orders and groups go by.
+         * @enum {string}
+         */
+        Shape: "text" | "number" | "day" | "days" | "yes" | "choice" | "choices" | "member" | "links";
         /** @description What a person signs in with. */
         SignIn: {
             /** @description The address. */
@@ -3071,7 +3083,10 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                /** @description The collection. */
+                collection: components["schemas"]["Collection"];
+            };
             cookie?: never;
         };
         requestBody: {
@@ -3103,7 +3118,10 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                /** @description The collection. */
+                collection: components["schemas"]["Collection"];
+            };
             cookie?: never;
         };
         requestBody: {
@@ -3136,7 +3154,10 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                /** @description The collection. */
+                collection: components["schemas"]["Collection"];
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -3164,7 +3185,10 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                /** @description The collection. */
+                collection: components["schemas"]["Collection"];
+            };
             cookie?: never;
         };
         requestBody: {
@@ -3196,7 +3220,10 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                /** @description The collection. */
+                collection: components["schemas"]["Collection"];
+            };
             cookie?: never;
         };
         requestBody: {
@@ -3228,7 +3255,10 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                /** @description The collection. */
+                collection: components["schemas"]["Collection"];
+            };
             cookie?: never;
         };
         requestBody: {
@@ -3260,7 +3290,10 @@ export interface operations {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                /** @description The collection. */
+                collection: components["schemas"]["Collection"];
+            };
             cookie?: never;
         };
         requestBody: {
@@ -3295,7 +3328,10 @@ export interface operations {
                 product: number;
             };
             header?: never;
-            path?: never;
+            path: {
+                /** @description The collection. */
+                collection: components["schemas"]["Collection"];
+            };
             cookie?: never;
         };
         requestBody?: never;
@@ -3326,7 +3362,10 @@ export interface operations {
                 product: number;
             };
             header?: never;
-            path?: never;
+            path: {
+                /** @description The collection. */
+                collection: components["schemas"]["Collection"];
+            };
             cookie?: never;
         };
         requestBody: {

@@ -1,18 +1,25 @@
 <script setup lang="ts">
-import { useRoute } from 'vue-router'
+import { computed } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
 import { useSelection } from './selection'
 
 /** The frame of a view: the stage's views as text tabs, what belongs to this one at the right, the work below. */
-defineProps<{
+const props = defineProps<{
   tabs: readonly { name: string; label: string; params?: Record<string, string | number> }[]
   busy?: boolean
   problem?: string
 }>()
 const { product } = useSelection()
 const route = useRoute()
+const router = useRouter()
 
-/** A single thing of a view lies below the view's own address. */
-const below = (href: string) => route.path.startsWith(`${href}/`)
+const hrefOf = (tab: (typeof props.tabs)[number]) =>
+  router.resolve({ name: tab.name, params: { product: product.value, ...tab.params } }).path
+/** The tab of this view; a single thing lies below the address of the view that it belongs to. */
+const on = computed(() => {
+  const fitting = props.tabs.filter((tab) => `${route.path}/`.startsWith(`${hrefOf(tab)}/`))
+  return fitting.sort((a, b) => hrefOf(b).length - hrefOf(a).length)[0]
+})
 </script>
 
 <template>
@@ -25,13 +32,9 @@ const below = (href: string) => route.path.startsWith(`${href}/`)
         :to="{ name: tab.name, params: { product, ...tab.params } }"
         custom
       >
-        <a
-          :href="href"
-          :class="{ on: isActive || below(href) }"
-          :aria-current="isActive ? 'page' : undefined"
-          @click="navigate"
-          >{{ tab.label }}</a
-        >
+        <a :href="href" :class="{ on: tab === on }" :aria-current="isActive ? 'page' : undefined" @click="navigate">{{
+          tab.label
+        }}</a>
       </RouterLink>
       <div class="tools"><slot name="tools" /></div>
     </nav>

@@ -30,7 +30,6 @@ export function placeOf(thing: Thing, product: number) {
   const names: Partial<Record<ThingKind, string>> = {
     feedback_item: 'feedback',
     excerpt: 'feedback',
-    account: 'accounts',
     objective: 'objectives',
     idea: 'ranking',
     decision: 'decisions',
@@ -38,6 +37,8 @@ export function placeOf(thing: Thing, product: number) {
     release: 'releases',
     result: 'results',
   }
+  const list = { person: 'listen', account: 'listen' }[thing.kind as 'person']
+  if (list) return { name: 'collection', params: { product, stage: list, collection: thing.kind }, query: { at } }
   if (thing.kind === 'finding') return { name: 'finding', params: { product, id: thing.id }, query: { at } }
   return { name: names[thing.kind] ?? 'findings', params: { product }, query: { at } }
 }

@@ -49,6 +49,9 @@ const unlessTyping = (act: () => void) => (event: KeyboardEvent) => {
   act()
 }
 
+const undo = () => void save(value(api.POST('/api/v1/undo')))
+const redo = () => void save(value(api.POST('/api/v1/redo')))
+
 let forget = () => {}
 onMounted(() => {
   forget = tinykeys(window, {
@@ -65,8 +68,8 @@ onMounted(() => {
     '?': unlessTyping(() => (keysShown.value = true)),
     'Shift+?': unlessTyping(() => (keysShown.value = true)),
     '.': unlessTyping(() => document.querySelector<HTMLElement>('[data-trace] a, [data-trace] button')?.focus()),
-    '$mod+z': unlessTyping(() => void save(value(api.POST('/api/v1/undo')))),
-    '$mod+Shift+z': unlessTyping(() => void save(value(api.POST('/api/v1/redo')))),
+    '$mod+z': unlessTyping(undo),
+    '$mod+Shift+z': unlessTyping(redo),
   })
 })
 onUnmounted(() => forget())
@@ -97,7 +100,7 @@ onUnmounted(() => forget())
       </button>
       <CourseBar class="stages" :class="{ shown: courseShown }" />
       <div class="me">
-        <FindBox ref="find" />
+        <FindBox ref="find" @undo="undo" @redo="redo" @keys="keysShown = true" />
         <button type="button" class="btn btn-plain keys" @click="keysShown = true"><kbd>?</kbd> keys</button>
         <MeMenu v-if="me" :me="me" />
       </div>

@@ -1,46 +1,175 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { computed, ref, useId, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ApiProblem, value } from '@/api/client'
+import { api, ApiProblem, value, type Schemas } from '@/api/client'
+import { useSearch } from '@/api/collections'
 import { showProblem } from '@/api/save'
 import { placeOf, useSelection } from '@/shared/selection'
+import { commandsOf, type Command } from './commands'
 
-/** Finds a thing by its reference, or feedback by its words. */
+/** Finds a thing by its reference or its words, feedback by its words, and what can be done by its name. */
+const emit = defineEmits<{ undo: []; redo: []; keys: [] }>()
 const { product } = useSelection()
 const router = useRouter()
 const text = ref('')
+const asked = ref('')
+const open = ref(false)
+const at = ref(0)
 const field = ref<HTMLInputElement>()
+const id = useId()
+const { data, isLoading } = useSearch(product, asked)
 
 defineExpose({ focus: () => field.value?.focus() })
 
-async function find() {
+let wait: ReturnType<typeof setTimeout> | undefined
+watch(text, (words) => {
+  clearTimeout(wait)
+  wait = setTimeout(() => (asked.value = words.trim()), 120)
+  at.value = 0
+})
+
+interface Found {
+  key: string
+  head?: string
+  reference?: string
+  title: string
+  snippet?: string
+  go: () => unknown
+}
+
+const commands = computed<Command[]>(() =>
+  commandsOf(router, product.value, { undo: () => emit('undo'), redo: () => emit('redo'), keys: () => emit('keys') }),
+)
+const hit = (hit: Schemas['SearchHit'], n: number, head: string): Found => ({
+  key: `${hit.thing.kind} ${hit.thing.id} ${hit.title}`,
+  head: n === 0 ? head : undefined,
+  reference: hit.reference,
+  title: hit.title,
+  snippet: hit.thing.kind === 'feedback_item' || !hit.snippet.includes('‹') ? hit.snippet : undefined,
+  go: () => router.push(placeOf(hit.thing, product.value)),
+})
+const found = computed<Found[]>(() => {
+  const words = text.value.trim().toLowerCase()
+  if (words.length < 2) return []
+  const things = asked.value.length > 1 ? (data.value?.things ?? []) : []
+  const feedback = asked.value.length > 1 ? (data.value?.feedback ?? []) : []
+  const acts = commands.value.filter((one) =>
+    words.split(/\s+/).every((word) => one.label.toLowerCase().includes(word)),
+  )
+  return [
+    ...things.map((one, n) => hit(one, n, 'Things')),
+    ...feedback.slice(0, 8).map((one, n) => hit(one, n, 'Feedback')),
+    ...acts
+      .slice(0, 6)
+      .map((one, n) => ({ key: one.label, head: n === 0 ? 'To do' : undefined, title: one.label, go: one.run })),
+  ]
+})
+const shown = computed(() => open.value && text.value.trim().length > 1)
+/** The parts of a snippet, the found words apart. */
+const parts = (snippet: string) =>
+  snippet.split(/(‹[^›]*›)/).map((part) => ({ mark: part.startsWith('‹'), text: part.replace(/[‹›]/g, '') }))
+
+function go(one: Found) {
+  leave()
+  void one.go()
+}
+
+function leave() {
+  open.value = false
+  text.value = ''
+  field.value?.blur()
+}
+
+async function submit() {
   const words = text.value.trim()
   if (!words) return
-  if (/^[a-z]\d+$/i.test(words)) {
-    try {
-      const { of } = await value(api.GET('/api/v1/references/{reference}', { params: { path: { reference: words } } }))
-      text.value = ''
-      field.value?.blur()
-      return await router.push(placeOf(of.thing, of.product_id ?? product.value))
-    } catch (error) {
-      if (error instanceof ApiProblem) return showProblem(error.body)
-      throw error
-    }
+  if (/^[a-z]\d+$/i.test(words)) return reference(words)
+  const chosen = found.value[at.value]
+  if (chosen && asked.value === words) return go(chosen)
+  // Whoever is faster than the list is taken to what fits best.
+  try {
+    const query = { product: product.value, words }
+    const result = await value(api.GET('/api/v1/search', { params: { query } }))
+    const best = result.things[0] ?? result.feedback[0]
+    if (best) return go(hit(best, 1, ''))
+    if (found.value[0]) return go(found.value[0])
+  } catch (error) {
+    if (error instanceof ApiProblem) showProblem(error.body)
   }
-  await router.push({ name: 'feedback', params: { product: product.value }, query: { words } })
+}
+
+async function reference(words: string) {
+  try {
+    const { of } = await value(api.GET('/api/v1/references/{reference}', { params: { path: { reference: words } } }))
+    leave()
+    await router.push(placeOf(of.thing, of.product_id ?? product.value))
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    showProblem(error.body)
+  }
+}
+
+function step(by: number) {
+  at.value = Math.max(0, Math.min(found.value.length - 1, at.value + by))
+  document.getElementById(`${id}-${at.value}`)?.scrollIntoView({ block: 'nearest' })
 }
 </script>
 
 <template>
-  <form class="find" role="search" @submit.prevent="find">
+  <form class="find" role="search" @submit.prevent="submit">
     <label>
-      <span class="visually-hidden">Find a reference or words in the feedback</span>
-      <input ref="field" v-model="text" type="text" placeholder="/ find" @keydown.esc="field?.blur()" />
+      <span class="visually-hidden">Find a reference, words in anything, or something to do</span>
+      <input
+        ref="field"
+        v-model="text"
+        type="text"
+        role="combobox"
+        placeholder="/ find"
+        autocomplete="off"
+        :aria-expanded="shown"
+        :aria-controls="id"
+        :aria-activedescendant="shown && found.length ? `${id}-${at}` : undefined"
+        @focus="open = true"
+        @blur="open = false"
+        @keydown.esc="leave"
+        @keydown.down.prevent="step(1)"
+        @keydown.up.prevent="step(-1)"
+      />
     </label>
+    <ul v-show="shown" :id="id" role="listbox" aria-label="Found" data-found>
+      <template v-for="(one, n) in found" :key="one.key">
+        <li v-if="one.head" class="head small quiet" role="presentation">{{ one.head }}</li>
+        <li
+          :id="`${id}-${n}`"
+          role="option"
+          :aria-selected="n === at"
+          tabindex="-1"
+          :class="{ on: n === at }"
+          @pointerdown.prevent="go(one)"
+        >
+          <span v-if="one.reference" class="small quiet">{{ one.reference }}</span>
+          <template v-if="one.snippet">
+            <span
+              ><template v-for="(part, m) in parts(one.snippet)" :key="m"
+                ><mark v-if="part.mark">{{ part.text }}</mark
+                ><template v-else>{{ part.text }}</template></template
+              ></span
+            >
+          </template>
+          <span v-else>{{ one.title }}</span>
+        </li>
+      </template>
+      <li v-if="found.length === 0" class="quiet" role="presentation">
+        {{ isLoading || asked !== text.trim() ? 'Looking …' : 'Nothing has all of these words.' }}
+      </li>
+    </ul>
   </form>
 </template>
 
 <style scoped>
+.find {
+  position: relative;
+}
 input {
   background: var(--paper);
   border: 1px solid var(--rule);
@@ -60,5 +189,41 @@ input:focus {
 input::placeholder {
   color: var(--quiet);
   opacity: 1;
+}
+ul {
+  background: var(--panel);
+  border: 1px solid var(--field);
+  border-radius: 6px;
+  list-style: none;
+  margin: 4px 0 0;
+  max-height: min(70vh, 560px);
+  overflow: auto;
+  padding: 6px;
+  position: absolute;
+  right: 0;
+  width: min(440px, calc(100vw - 24px));
+  z-index: 20;
+}
+li {
+  border-radius: 4px;
+  cursor: pointer;
+  display: flex;
+  gap: 8px;
+  padding: 4px 8px;
+}
+.head {
+  cursor: default;
+  padding-top: 6px;
+}
+.on {
+  background: var(--paper);
+  outline: 1px solid var(--ink);
+}
+mark {
+  background: transparent;
+  color: inherit;
+  font-weight: 700;
+  padding: 0;
+  text-decoration: underline;
 }
 </style>

@@ -233,7 +233,7 @@ fn check_test(
     use Operator::{AllOf, AnyOf, AtLeast, AtMost, Begins, Between, Contains, Empty, Filled, Is, IsNot, Lacks, Less};
     use Operator::{More, NoneOf, Within};
     let def = context.field(field, &format!("{at}/field"))?;
-    let of = FieldRef { name: def.name.clone(), shape: def.shape() };
+    let of = FieldRef { name: def.name.clone(), shape: def.shape };
     let test = |test| Condition::Test(of.clone(), test);
     let not = |condition| Condition::Not(Box::new(condition));
     let takes =

@@ -55,6 +55,7 @@ impl OwnField {
             name: own_name(self.id),
             label: self.label.clone(),
             editable: !matches!(kind, FieldType::RolledUp { .. }),
+            shape: kind.shape(),
             kind,
             governed: None,
             own: Some(self.id),
@@ -192,7 +193,7 @@ fn check_roll_up(
                 let words = format!("'{}' is rolled up itself. Go along its links instead.", field.label);
                 return Err(("/of".into(), words));
             }
-            if measure != Measure::Count && field.shape() != Shape::Number {
+            if measure != Measure::Count && field.shape != Shape::Number {
                 return Err(("/of".into(), format!("'{}' holds no numbers. Count it instead.", field.label)));
             }
             Ok(())

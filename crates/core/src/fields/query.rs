@@ -173,7 +173,7 @@ pub fn check_query(query: &Query, context: &Context<'_>) -> Result<Checked, Vec<
     };
     let mut take = |place: String, name: &str, fits: fn(&FieldDef) -> Result<(), String>| {
         let found = context.field(name, &place).and_then(|def| match fits(def) {
-            Ok(()) => Ok((FieldRef { name: def.name.clone(), shape: def.shape() }, def)),
+            Ok(()) => Ok((FieldRef { name: def.name.clone(), shape: def.shape }, def)),
             Err(words) => Err(Fault::new(place.clone(), words)),
         });
         found.map_err(|fault| faults.push(fault)).ok()
@@ -209,7 +209,7 @@ pub fn check_query(query: &Query, context: &Context<'_>) -> Result<Checked, Vec<
 }
 
 fn may_order(def: &FieldDef) -> Result<(), String> {
-    match def.shape() {
+    match def.shape {
         Shape::Links if matches!(def.kind, FieldType::Link { many: false, .. }) => Ok(()),
         Shape::Links | Shape::Choices => {
             Err(format!("'{}' holds several values and gives no order. Order by another field.", def.label))
@@ -219,14 +219,14 @@ fn may_order(def: &FieldDef) -> Result<(), String> {
 }
 
 fn may_group(def: &FieldDef) -> Result<(), String> {
-    match def.shape() {
+    match def.shape {
         Shape::Days => Err(format!("'{}' spans several days. Group by another field.", def.label)),
         _ => Ok(()),
     }
 }
 
 fn may_compute(def: &FieldDef) -> Result<(), String> {
-    match def.shape() {
+    match def.shape {
         Shape::Number => Ok(()),
         _ => Err(format!("'{}' holds no numbers. Count it instead, or pick a field with numbers.", def.label)),
     }

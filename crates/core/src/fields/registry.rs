@@ -20,6 +20,7 @@ fn field(collection: Collection, name: &str, label: &str, kind: FieldType, way: 
     FieldDef {
         name: name.to_owned(),
         label: label.to_owned(),
+        shape: kind.shape(),
         kind,
         editable,
         governed: match way {
@@ -62,18 +63,19 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
     const PLAIN: Way = Way::Plain;
     const DECIDED: Way = Way::By("It follows from the estimate and from decisions; take one in the ranking.");
     const QUEUED: Way = Way::By("It changes when a story is handed over and moved in its team’s queue.");
+    const GIVEN: Way = Way::By("It stays as it was given.");
     const STEPPED: Way = Way::By("It changes with the release, in Plan.");
     let ideas = ["raw", "weighing", "chosen", "shipped", "set_aside"];
     let stories = ["draft", "handed_over", "in_build", "in_check", "done"];
     let fields: Vec<(&str, &str, FieldType, &Way)> = match collection {
         FeedbackItem => vec![
             ("reference", "Reference", Text, &PLAIN),
-            ("text", "Words", LongText, &PLAIN),
-            ("said_on", "Said on", Date, &PLAIN),
-            ("source", "Source", Text, &PLAIN),
+            ("text", "Words", LongText, &GIVEN),
+            ("said_on", "Said on", Date, &GIVEN),
+            ("source", "Source", Text, &GIVEN),
             ("person", "Person", one(Person), &PLAIN),
             ("account", "Account", one(Account), &PLAIN),
-            ("rating", "Rating", number(""), &PLAIN),
+            ("rating", "Rating", number(""), &GIVEN),
             ("read", "Read", YesNo, &PLAIN),
             ("excerpts", "Excerpts", many(Excerpt), &PLAIN),
             ("excerpt_count", "Number of excerpts", over(&["excerpts"], Measure::Count, None), &PLAIN),
@@ -81,10 +83,10 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
         ],
         Excerpt => vec![
             ("reference", "Reference", Text, &PLAIN),
-            ("words", "Words", LongText, &PLAIN),
+            ("words", "Words", LongText, &GIVEN),
             ("kind", "Kind", choice(&FeedbackKind::names()), &PLAIN),
             ("sentiment", "Sentiment", number(""), &PLAIN),
-            ("said_on", "Said on", Date, &PLAIN),
+            ("said_on", "Said on", Date, &GIVEN),
             ("item", "Feedback item", one(FeedbackItem), &PLAIN),
             ("findings", "Findings", many(Finding), &PLAIN),
         ],

@@ -189,6 +189,8 @@ pub struct FieldDef {
     /// What it is.
     #[serde(flatten)]
     pub kind: FieldType,
+    /// What its values look like.
+    pub shape: Shape,
     /// Whether it may be edited in place.
     pub editable: bool,
     /// Where it changes instead, where a rule governs it.
@@ -199,12 +201,4 @@ pub struct FieldDef {
     pub rev: Option<i64>,
     /// Whether it is shown no more; its values are kept.
     pub retired: bool,
-}
-
-impl FieldDef {
-    /// The shape of its values.
-    #[must_use]
-    pub fn shape(&self) -> Shape {
-        self.kind.shape()
-    }
 }

@@ -173,7 +173,7 @@ pub fn check_view(view: &ViewDefinition, context: &Context<'_>) -> Result<(), Ve
     let mut shaped = |at: &str, name: &Option<String>, shapes: &[Shape], what: &str| {
         let Some(name) = name else { return };
         match context.field(name, at) {
-            Ok(field) if shapes.is_empty() || shapes.contains(&field.shape()) => {}
+            Ok(field) if shapes.is_empty() || shapes.contains(&field.shape) => {}
             Ok(field) => faults.push(Fault::new(at, format!("'{}' is no {what}. Pick another field.", field.label))),
             Err(fault) => faults.push(fault),
         }

@@ -190,6 +190,8 @@ fn named(rows: &Rows<'_>, asked: &Asked, found: Vec<GroupRow>) -> Result<Vec<Gro
 /// What people read for the keys of one field, and the order of its choices.
 struct Names {
     shape: Shape,
+    /// What the group of empty values is called.
+    none: String,
     labels: BTreeMap<String, String>,
     places: BTreeMap<String, usize>,
 }
@@ -201,8 +203,9 @@ impl Names {
         group: &Group,
         keys: impl Iterator<Item = &'a Value>,
     ) -> Result<Self, Problem> {
-        let mut names = Names { shape: group.field.shape, labels: BTreeMap::new(), places: BTreeMap::new() };
         let field: Option<&FieldDef> = asked.fields.iter().find(|field| field.name == group.field.name);
+        let none = format!("no {}", field.map_or("value", |field| field.label.as_str()).to_lowercase());
+        let mut names = Names { shape: group.field.shape, none, labels: BTreeMap::new(), places: BTreeMap::new() };
         match field.map(|field| &field.kind) {
             Some(FieldType::Choice { choices } | FieldType::Choices { choices }) => {
                 for (n, choice) in choices.iter().enumerate() {
@@ -228,7 +231,7 @@ impl Names {
     fn view(&self, key: Value) -> KeyView {
         let label = match (&key, self.labels.get(&key.to_string())) {
             (_, Some(label)) => label.clone(),
-            (Value::Null, _) => "nothing".into(),
+            (Value::Null, _) => self.none.clone(),
             (Value::Bool(yes), _) => if *yes { "yes" } else { "no" }.into(),
             (Value::String(text), _) => text.clone(),
             (Value::Number(number), _) => number.as_f64().map_or_else(|| number.to_string(), |n| n.to_string()),

@@ -67,11 +67,21 @@ pub fn search(
 }
 
 fn found(rows: &Rows<'_>, hit: Hit) -> SearchHit {
-    let thing = Thing { kind: hit.kind, id: hit.id };
-    // A thing without a short reference is called by its kind: its title stands beside.
-    let reference = match hit.kind {
+    let thing = place_of(rows, Thing { kind: hit.kind, id: hit.id });
+    let reference = match thing.kind {
         ThingKind::WorkItem => name_of(rows, thing),
-        kind => kind.letter().map_or_else(|| kind.words().to_owned(), |letter| format!("{letter}{}", hit.id)),
+        kind => kind.letter().map_or_else(|| kind.words().to_owned(), |letter| format!("{letter}{}", thing.id)),
     };
     SearchHit { thing, reference, title: hit.title, snippet: hit.snippet }
+}
+
+/// The thing where the words stand: a criterion stands on its story, a decision on its idea.
+fn place_of(rows: &Rows<'_>, thing: Thing) -> Thing {
+    let (kind, column) = match thing.kind {
+        ThingKind::Criterion => (ThingKind::WorkItem, "story_id"),
+        ThingKind::Decision => (ThingKind::Idea, "idea_id"),
+        _ => return thing,
+    };
+    let id = rows.json(thing).ok().and_then(|row| row[column].as_i64());
+    id.map_or(thing, |id| Thing { kind, id })
 }

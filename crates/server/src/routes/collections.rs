@@ -45,6 +45,15 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(search);
 }
 
+/// The collection that is asked about, in the address.
+#[derive(IntoParams)]
+#[into_params(parameter_in = Path)]
+#[expect(dead_code, reason = "it describes what the handlers take as `Path<Collection>`")]
+struct InCollection {
+    /// The collection.
+    collection: Collection,
+}
+
 /// A collection.
 #[derive(Serialize, ToSchema)]
 struct CollectionView {
@@ -80,13 +89,13 @@ async fn team(desk: Desk, caller: Caller) -> Answer<Vec<TeamMember>> {
     answer!(desk, caller, collections::team)
 }
 
-#[utoipa::path(tag = "collections", operation_id = "collection_fields", responses((status = 200, body = Vec<FieldDef>)))]
+#[utoipa::path(tag = "collections", operation_id = "collection_fields", params(InCollection), responses((status = 200, body = Vec<FieldDef>)))]
 #[get("/collections/{collection}/fields")]
 async fn fields(desk: Desk, caller: Caller, collection: Path<Collection>) -> Answer<Vec<FieldDef>> {
     answer!(desk, caller, move |app, call| collections::fields(app, call, *collection))
 }
 
-#[utoipa::path(tag = "collections", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = Saved)))]
 #[post("/collections/{collection}/fields")]
 async fn add_field(
     desk: Desk,
@@ -153,19 +162,19 @@ async fn convert_field(
     answer!(desk, caller, move |app, call| collections::convert_field(app, call, *id, seen.rev, to.into_inner()))
 }
 
-#[utoipa::path(tag = "collections", responses((status = 200, body = RowsPage)))]
+#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = RowsPage)))]
 #[post("/collections/{collection}/rows")]
 async fn rows(desk: Desk, caller: Caller, collection: Path<Collection>, ask: Json<RowsAsk>) -> Answer<RowsPage> {
     answer!(desk, caller, move |app, call| collections::rows(app, call, *collection, &ask))
 }
 
-#[utoipa::path(tag = "collections", responses((status = 200, body = GroupsPage)))]
+#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = GroupsPage)))]
 #[post("/collections/{collection}/groups")]
 async fn groups(desk: Desk, caller: Caller, collection: Path<Collection>, ask: Json<RowsAsk>) -> Answer<GroupsPage> {
     answer!(desk, caller, move |app, call| collections::groups(app, call, *collection, &ask))
 }
 
-#[utoipa::path(tag = "collections", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = Saved)))]
 #[post("/collections/{collection}/cells")]
 async fn change_cells(
     desk: Desk,
@@ -176,13 +185,13 @@ async fn change_cells(
     answer!(desk, caller, move |app, call| collections::change_cells(app, call, *collection, changes.into_inner()))
 }
 
-#[utoipa::path(tag = "collections", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = Saved)))]
 #[post("/collections/{collection}/paste")]
 async fn paste(desk: Desk, caller: Caller, collection: Path<Collection>, block: Json<Paste>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| collections::paste(app, call, *collection, &block))
 }
 
-#[utoipa::path(tag = "collections", responses((status = 200, description = "A file", content_type = "application/octet-stream", body = Vec<u8>)))]
+#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, description = "A file", content_type = "application/octet-stream", body = Vec<u8>)))]
 #[post("/collections/{collection}/export")]
 async fn export(
     desk: Desk,
@@ -194,7 +203,7 @@ async fn export(
     Ok(download(&file.name, file.media_type, file.bytes))
 }
 
-#[utoipa::path(tag = "collections", operation_id = "collection_views", params(OfProduct), responses((status = 200, body = Vec<ViewView>)))]
+#[utoipa::path(tag = "collections", operation_id = "collection_views", params(InCollection, OfProduct), responses((status = 200, body = Vec<ViewView>)))]
 #[get("/collections/{collection}/views")]
 async fn views(
     desk: Desk,
@@ -205,7 +214,7 @@ async fn views(
     answer!(desk, caller, move |app, call| collections::views(app, call, of.product.into(), *collection))
 }
 
-#[utoipa::path(tag = "collections", params(OfProduct), responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "collections", params(InCollection, OfProduct), responses((status = 200, body = Saved)))]
 #[post("/collections/{collection}/views")]
 async fn add_view(
     desk: Desk,

@@ -16,6 +16,7 @@ use actix_web::dev::{ServiceFactory, ServiceRequest};
 use actix_web::http::header::{CACHE_CONTROL, HeaderName, HeaderValue};
 use actix_web::web::Json;
 use actix_web::{App as Web, Error, HttpResponse, Responder, get, web};
+use iron_kite_core::fields::Period;
 use iron_kite_core::problem::Problem;
 use serde::Deserialize;
 use utoipa::openapi::{ContentBuilder, OpenApi as Description, Ref, RefOr, ResponseBuilder};
@@ -52,7 +53,7 @@ pub(crate) struct Seen {
         description = "From somebody's words to what was delivered and what came of it.",
         version = "1"
     ),
-    components(schemas(ProblemBody))
+    components(schemas(ProblemBody, Period))
 )]
 struct Head;
 

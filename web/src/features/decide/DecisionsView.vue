@@ -5,7 +5,7 @@ import EmptyPlace from '@/shared/EmptyPlace.vue'
 import { useSelection } from '@/shared/selection'
 import StageFrame from '@/shared/StageFrame.vue'
 import { day, whole } from '@/shared/words'
-import { DECIDE } from './tabs'
+import { DECIDE } from '@/shared/tabs'
 
 const { product, select, isSelected } = useSelection()
 const { data: ideas, error, isPending } = useIdeas(product)

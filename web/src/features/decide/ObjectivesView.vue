@@ -8,7 +8,7 @@ import EmptyPlace from '@/shared/EmptyPlace.vue'
 import { useSelection } from '@/shared/selection'
 import StageFrame from '@/shared/StageFrame.vue'
 import ObjectivePath from './ObjectivePath.vue'
-import { DECIDE } from './tabs'
+import { DECIDE } from '@/shared/tabs'
 
 const { product, select, isSelected } = useSelection()
 const { data: objectives, error, isPending } = useObjectives(product)

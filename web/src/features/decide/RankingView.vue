@@ -7,7 +7,7 @@ import EmptyPlace from '@/shared/EmptyPlace.vue'
 import { useSelection } from '@/shared/selection'
 import StageFrame from '@/shared/StageFrame.vue'
 import IdeaRow from './IdeaRow.vue'
-import { DECIDE } from './tabs'
+import { DECIDE } from '@/shared/tabs'
 
 const { product, select } = useSelection()
 const { data: ideas, error, isPending } = useIdeas(product)

@@ -8,7 +8,7 @@ import StageFrame from '@/shared/StageFrame.vue'
 import { count } from '@/shared/words'
 import ColumnChoice from './ColumnChoice.vue'
 import ImportResult from './ImportResult.vue'
-import { LISTEN } from './tabs'
+import { LISTEN } from '@/shared/tabs'
 
 const { product } = useSelection()
 const { save } = useSave()

@@ -9,7 +9,7 @@ import StageFrame from '@/shared/StageFrame.vue'
 import { day, whole } from '@/shared/words'
 import ChosenBar from './ChosenBar.vue'
 import ItemReader from './ItemReader.vue'
-import { LISTEN } from './tabs'
+import { LISTEN } from '@/shared/tabs'
 
 const { product, selected, select, isSelected } = useSelection()
 const route = useRoute()

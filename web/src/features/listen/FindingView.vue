@@ -11,7 +11,7 @@ import StageFrame from '@/shared/StageFrame.vue'
 import WeekBars from '@/shared/WeekBars.vue'
 import { count, money } from '@/shared/words'
 import ExcerptLine from './ExcerptLine.vue'
-import { LISTEN } from './tabs'
+import { LISTEN } from '@/shared/tabs'
 
 const { product, selected, select } = useSelection()
 const route = useRoute()

@@ -6,7 +6,7 @@ import SpreadBar from '@/shared/SpreadBar.vue'
 import StageFrame from '@/shared/StageFrame.vue'
 import WeekBars from '@/shared/WeekBars.vue'
 import { money, whole, words } from '@/shared/words'
-import { LISTEN } from './tabs'
+import { LISTEN } from '@/shared/tabs'
 
 const { product, select, isSelected } = useSelection()
 const { data: findings, error, isPending } = useFindings(product)

@@ -10,11 +10,11 @@ import KiteMark from '@/shared/KiteMark.vue'
 import LoadBar from '@/shared/LoadBar.vue'
 import { useSelection } from '@/shared/selection'
 import StageFrame from '@/shared/StageFrame.vue'
+import { PLAN } from '@/shared/tabs'
 import { figure, percent } from '@/shared/words'
 import ReleaseStories from './ReleaseStories.vue'
 
 type Release = Schemas['ReleaseView']
-const PLAN = [{ name: 'releases', label: 'Releases' }] as const
 const STATES = ['planned', 'under_way', 'released'] as const
 const { product, select, isSelected } = useSelection()
 const { data: releases, error, isPending } = useReleases(product)

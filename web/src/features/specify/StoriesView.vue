@@ -7,10 +7,10 @@ import { useSave } from '@/api/save'
 import EmptyPlace from '@/shared/EmptyPlace.vue'
 import { useSelection } from '@/shared/selection'
 import StageFrame from '@/shared/StageFrame.vue'
+import { SPECIFY } from '@/shared/tabs'
 import { count } from '@/shared/words'
 import EpicBlock from './EpicBlock.vue'
 
-const SPECIFY = [{ name: 'stories', label: 'Epics and stories' }] as const
 const { product, select } = useSelection()
 const { data: board, error, isPending } = useBoard(product)
 const { data: ideas } = useIdeas(product)

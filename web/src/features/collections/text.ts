@@ -1,0 +1,93 @@
+import type { FieldDef } from '@/api/collections'
+import type { Schemas } from '@/api/client'
+import { day, figure, percent, whole } from '@/shared/words'
+
+export interface Linked {
+  id: number
+  label: string
+}
+
+export const links = (value: unknown): Linked[] => (Array.isArray(value) ? (value as Linked[]) : [])
+export const keys = (value: unknown): string[] => (Array.isArray(value) ? (value as string[]) : [])
+
+/** From – to of a span; a single day is both. */
+export function span(value: unknown): [string, string] | undefined {
+  if (typeof value !== 'string' || value === '') return undefined
+  const [from, to] = value.split('/')
+  return from ? [from, to ?? from] : undefined
+}
+
+const labelOf = (field: FieldDef, key: string) =>
+  'choices' in field ? (field.choices.find((choice) => choice.key === key)?.label ?? key) : key
+
+/** A value as people read it. */
+export function textOf(field: FieldDef, value: unknown, team: readonly Schemas['TeamMember'][]): string {
+  if (field.type === 'yes_no') return value ? 'yes' : ''
+  if (value == null || value === '') return ''
+  switch (field.type) {
+    case 'number':
+      return figure(Number(value))
+    case 'money':
+      return `€ ${whole(Number(value))}`
+    case 'rolled_up':
+      return field.measure === 'share_done' ? percent(Number(value)) : figure(Number(value))
+    case 'date':
+      return day(String(value))
+    case 'date_range': {
+      const [from, to] = span(value) ?? ['', '']
+      return from === to ? day(from) : `${day(from)} – ${day(to)}`
+    }
+    case 'choice':
+      return labelOf(field, String(value))
+    case 'choices':
+      return keys(value)
+        .map((key) => labelOf(field, key))
+        .join(', ')
+    case 'member':
+      return team.find((one) => one.id === Number(value))?.name ?? 'nobody here any more'
+    case 'link':
+      return links(value)
+        .map((one) => one.label)
+        .join(', ')
+    default:
+      return String(value)
+  }
+}
+
+/** A value as it is copied: a number without separators, days in the ISO form, so that it can be pasted again. */
+export function plainText(field: FieldDef, value: unknown, team: readonly Schemas['TeamMember'][]): string {
+  if (value == null) return ''
+  if (['number', 'money', 'rolled_up', 'date', 'date_range', 'member'].includes(field.type)) return String(value)
+  return textOf(field, value, team)
+}
+
+/** Lines of texts as a block that spreadsheets take. */
+export const toBlock = (lines: readonly (readonly string[])[]) =>
+  lines
+    .map((line) => line.map((cell) => (/[\t\n"]/.test(cell) ? `"${cell.replaceAll('"', '""')}"` : cell)).join('\t'))
+    .join('\n')
+
+/** A block as spreadsheets give it: tabs between cells, line breaks between lines, both within quotes. */
+export function fromBlock(text: string): string[][] {
+  const lines: string[][] = [[]]
+  let cell = ''
+  let quoted = false
+  const body = text.replaceAll('\r\n', '\n').replace(/\n$/, '')
+  for (let at = 0; at < body.length; at++) {
+    const c = body[at] as string
+    if (quoted) {
+      if (c !== '"') cell += c
+      else if (body[at + 1] === '"') {
+        cell += '"'
+        at++
+      } else quoted = false
+    } else if (c === '"' && cell === '') quoted = true
+    else if (c === '\t' || c === '\n') {
+      lines.at(-1)?.push(cell)
+      cell = ''
+      if (c === '\n') lines.push([])
+    } else cell += c
+  }
+  lines.at(-1)?.push(cell)
+  return lines
+}

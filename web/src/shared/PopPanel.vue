@@ -1,0 +1,96 @@
+<script setup lang="ts">
+import { nextTick, onUnmounted, ref, useId, watch } from 'vue'
+
+/** A word that opens a small panel below it. Escape and a click elsewhere close it. */
+defineProps<{ label: string; quiet?: boolean; wide?: boolean }>()
+const open = defineModel<boolean>({ default: false })
+const place = ref<HTMLElement>()
+const button = ref<HTMLButtonElement>()
+const id = useId()
+const panel = ref<HTMLElement>()
+const at = ref({ left: '8px', top: '0px', maxHeight: '400px' })
+
+/** Below its word, moved so far to the left that it is seen whole. */
+function settle() {
+  if (!button.value || !panel.value) return
+  const word = button.value.getBoundingClientRect()
+  const left = Math.max(8, Math.min(word.left, window.innerWidth - panel.value.offsetWidth - 8))
+  const top = word.bottom + 4
+  at.value = { left: `${left}px`, top: `${top}px`, maxHeight: `${Math.max(160, window.innerHeight - top - 12)}px` }
+}
+const sizes = new ResizeObserver(settle)
+
+function outside(event: PointerEvent) {
+  if (!place.value?.contains(event.target as Node)) open.value = false
+}
+
+function close() {
+  open.value = false
+  button.value?.focus()
+}
+
+function leave() {
+  document.removeEventListener('pointerdown', outside, true)
+  window.removeEventListener('resize', settle)
+  sizes.disconnect()
+}
+
+watch(open, async (is) => {
+  if (!is) return leave()
+  document.addEventListener('pointerdown', outside, true)
+  window.addEventListener('resize', settle)
+  await nextTick()
+  settle()
+  if (panel.value) sizes.observe(panel.value)
+  place.value?.querySelector<HTMLElement>('.panel :is(button, input, select)')?.focus()
+})
+onUnmounted(leave)
+defineExpose({ close })
+</script>
+
+<template>
+  <span ref="place" class="place" @keydown.esc.stop="close">
+    <button
+      ref="button"
+      type="button"
+      class="btn btn-plain word"
+      :class="{ unset: quiet }"
+      :aria-expanded="open"
+      :aria-controls="id"
+      @click="open = !open"
+    >
+      {{ label }}
+    </button>
+    <div v-if="open" :id="id" ref="panel" class="panel" :class="{ wide }" :style="at" role="group" :aria-label="label">
+      <slot :close="close" />
+    </div>
+  </span>
+</template>
+
+<style scoped>
+.place {
+  position: relative;
+}
+.word {
+  --bs-btn-padding-x: 3px;
+}
+.unset {
+  color: var(--quiet);
+  font-weight: 400;
+}
+.panel {
+  background: var(--panel);
+  border: 1px solid var(--field);
+  border-radius: 6px;
+  color: var(--ink);
+  max-width: calc(100vw - 16px);
+  min-width: 220px;
+  overflow: auto;
+  padding: 10px 12px;
+  position: fixed;
+  z-index: 12;
+}
+.wide {
+  min-width: min(560px, calc(100vw - 16px));
+}
+</style>

@@ -1,0 +1,64 @@
+import type { Collection } from '@/api/collections'
+
+/** The views of the stages that share collections, by their tabs. */
+
+/** What each collection is called on its tab. */
+export const NAMES: Record<Collection, string> = {
+  feedback_item: 'All feedback',
+  excerpt: 'All excerpts',
+  finding: 'All findings',
+  person: 'People',
+  account: 'Accounts',
+  objective: 'All objectives',
+  idea: 'All ideas',
+  work_item: 'All work items',
+  release: 'All releases',
+}
+
+export interface Tab {
+  name: string
+  label: string
+  params?: Record<string, string | number>
+}
+
+const STAGES: Record<Collection, string> = {
+  feedback_item: 'listen',
+  excerpt: 'listen',
+  finding: 'listen',
+  person: 'listen',
+  account: 'listen',
+  objective: 'decide',
+  idea: 'decide',
+  work_item: 'specify',
+  release: 'plan',
+}
+
+const list = (collection: Collection): Tab => ({
+  name: 'collection',
+  label: NAMES[collection],
+  params: { stage: STAGES[collection], collection },
+})
+
+export const LISTEN: readonly Tab[] = [
+  { name: 'findings', label: 'Findings' },
+  { name: 'feedback', label: 'Feedback' },
+  list('feedback_item'),
+  list('excerpt'),
+  list('person'),
+  list('account'),
+  { name: 'bring-in', label: 'Bring in' },
+]
+export const DECIDE: readonly Tab[] = [
+  { name: 'ranking', label: 'Ranking' },
+  { name: 'objectives', label: 'Objectives' },
+  { name: 'decisions', label: 'Decisions' },
+  list('idea'),
+]
+export const SPECIFY: readonly Tab[] = [{ name: 'stories', label: 'Epics and stories' }, list('work_item')]
+export const PLAN: readonly Tab[] = [{ name: 'releases', label: 'Releases' }, list('release')]
+
+/** The tabs of the stage where a collection stands. */
+export function tabsOf(collection: Collection): readonly Tab[] {
+  const all = [LISTEN, DECIDE, SPECIFY, PLAN]
+  return all.find((tabs) => tabs.some((tab) => tab.params?.collection === collection)) ?? LISTEN
+}

@@ -1,0 +1,32 @@
+import type { Router } from 'vue-router'
+import { LISTEN, DECIDE, PLAN, SPECIFY } from '@/shared/tabs'
+import { STAGES } from './stages'
+
+/** Something that can be done from the find box by its words. */
+export interface Command {
+  label: string
+  run: () => unknown
+}
+
+/** What the find box offers beside things: every stage and view, and what the keys of the window do. */
+export function commandsOf(
+  router: Router,
+  product: number,
+  acts: { undo: () => unknown; redo: () => unknown; keys: () => unknown },
+): Command[] {
+  const stages = STAGES.map((stage) => ({
+    label: `Go to ${stage.label}`,
+    run: () => router.push(`/p/${product}/${stage.path}`),
+  }))
+  const views = [...LISTEN, ...DECIDE, ...SPECIFY, ...PLAN].map((tab) => ({
+    label: `Open ${tab.label.toLowerCase()}`,
+    run: () => router.push({ name: tab.name, params: { product, ...tab.params } }),
+  }))
+  return [
+    ...stages,
+    ...views,
+    { label: 'Undo my last change', run: acts.undo },
+    { label: 'Do it again', run: acts.redo },
+    { label: 'Show the keys', run: acts.keys },
+  ]
+}
