@@ -3,6 +3,7 @@
 
 #![allow(clippy::expect_used, reason = "a measurement that cannot be made must say so and stop")]
 
+mod collections;
 mod import;
 mod loopback;
 
@@ -13,8 +14,19 @@ fn tell(words: &str) {
     let _ = writeln!(std::io::stdout(), "{words}");
 }
 
+/// `bench [import|loopback|collections] [how many]`: one part, or all of them.
 fn main() {
-    let rows = std::env::args().nth(1).and_then(|count| count.parse().ok()).unwrap_or(10_000);
-    import::measure(rows);
-    loopback::measure(rows);
+    let words: Vec<String> = std::env::args().skip(1).collect();
+    let part = words.iter().find(|word| word.parse::<usize>().is_err()).map(String::as_str);
+    let count = words.iter().find_map(|word| word.parse().ok());
+    let wants = |name: &str| part.is_none_or(|part| part == name);
+    if wants("import") {
+        import::measure(count.unwrap_or(10_000));
+    }
+    if wants("loopback") {
+        loopback::measure(count.unwrap_or(10_000));
+    }
+    if wants("collections") {
+        collections::measure(count.unwrap_or(100_000));
+    }
 }

@@ -6,6 +6,7 @@
 //! [`people`] (sign in), [`things`] (edit, remove and link anything), [`history`] (undo and redo),
 //! [`trace`], [`collections`] (fields, rows, views of any collection), [`overview`] (products and the counts on the course), [`takeout`] (files out and in).
 
+pub mod attachments;
 mod call;
 pub mod collections;
 pub mod decide;

@@ -35,6 +35,17 @@ CREATE TABLE view (
 CREATE INDEX view_collection ON view(product_id, collection);
 CREATE INDEX view_owner ON view(owner_id) WHERE owner_id IS NOT NULL;
 
+-- Files that fields hold. Their bytes stand in the workspace's one file, so that a backup has them; they are not in
+-- the ledger, as they never change. What a row refers to is in the ledger.
+CREATE TABLE attachment (
+  id INTEGER PRIMARY KEY AUTOINCREMENT,
+  name TEXT NOT NULL,
+  media_type TEXT NOT NULL,
+  bytes BLOB NOT NULL,
+  user_id INTEGER REFERENCES user(id),
+  made_at INTEGER NOT NULL
+) STRICT;
+
 -- Links by which other programs subscribe to a calendar. Only a hash of the key is kept; not in the ledger, as
 -- keys have no history.
 CREATE TABLE calendar_link (

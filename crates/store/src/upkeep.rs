@@ -147,7 +147,9 @@ fn links_of(connection: &Connection, kind: ThingKind, report: &mut VerifyReport)
 }
 
 /// Tables of a whole workspace beside those of the ledger. Sessions and passwords stay here.
-const BESIDE: [&str; 4] = ["user", "change_set", "change", "reading"];
+const BESIDE: [&str; 5] = ["user", "change_set", "change", "reading", "attachment"];
+/// The one column that holds bytes; in a whole workspace they stand as hexadecimal digits.
+const BYTES: &str = "bytes";
 
 fn tables() -> impl Iterator<Item = String> {
     let user = std::iter::once(BESIDE[0]);
@@ -164,7 +166,7 @@ impl Rows<'_> {
         for table in tables() {
             let columns: Vec<String> =
                 columns_of(self.connection, &table)?.into_iter().filter(|name| name != "password_hash").collect();
-            let json = json_object("", &columns);
+            let json = json_object("", &columns).replace("\"bytes\"", "hex(\"bytes\")");
             // By the first two columns: the number, or for `reading` both parts of its key.
             let sql = format!("SELECT {json} FROM {table} ORDER BY {}, {}", columns[0], columns[1]);
             let mut statement = self.connection.prepare(&sql)?;
@@ -262,7 +264,9 @@ fn insert_whole(connection: &Connection, table: &str, known: &[String], row: &Ma
         return Err(Error::Refused(format!("the file has a column '{strange}' in {table} that cannot be taken")));
     }
     let columns: Vec<String> = row.keys().map(|name| format!("\"{name}\"")).collect();
-    let marks: Vec<String> = (1..=columns.len()).map(|n| format!("?{n}")).collect();
+    let mark =
+        |(n, name): (usize, &String)| if name == BYTES { format!("unhex(?{})", n + 1) } else { format!("?{}", n + 1) };
+    let marks: Vec<String> = row.keys().enumerate().map(mark).collect();
     let sql = format!("INSERT INTO {table} ({}) VALUES ({})", columns.join(", "), marks.join(", "));
     connection
         .prepare_cached(&sql)?

@@ -22,6 +22,13 @@ export const importFile = (file: File, product: number, columns: Columns) =>
     }),
   )
 
+/** Puts a file into the workspace; a field holds it by its number. */
+export const putIn = (file: File) =>
+  value(api.POST('/api/v1/attachments', { params: { query: { name: file.name } }, body: raw(file), ...asIs }))
+
+/** Where a file that a field holds is looked at. */
+export const attachment = (id: number) => `/api/v1/attachments/${id}`
+
 function withoutNothing(columns: Columns) {
   const { text, said_on, person, account, rating } = columns
   return {

@@ -4,6 +4,39 @@
  */
 
 export interface paths {
+    "/api/v1/attachments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["put_in"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/attachments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pictures are shown, everything else is kept as a file; nothing in it can run. */
+        get: operations["attachment"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calendars/{key}.ics": {
         parameters: {
             query?: never;
@@ -1561,6 +1594,9 @@ export interface components {
             type: "web_address";
         } | {
             /** @enum {string} */
+            type: "file";
+        } | {
+            /** @enum {string} */
             type: "number";
             /** @description In what, such as "days". */
             unit?: string | null;
@@ -2311,6 +2347,18 @@ export interface components {
             /** @description Stories that have no points yet, so that the points say too little. */
             without_points: number;
         };
+        /** @description A file that was put in: what a field of files takes. */
+        PutIn: {
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /** @description What it is, as far as its first bytes tell. */
+            media_type: string;
+            /** @description Its name. */
+            name: string;
+        };
         /** @description A quarter of a year. */
         Quarter: {
             /**
@@ -2592,7 +2640,7 @@ export interface components {
          * @description What the values of a field look like, whatever its type: what filters, orders and groups go by.
          * @enum {string}
          */
-        Shape: "text" | "number" | "day" | "days" | "yes" | "choice" | "choices" | "member" | "links";
+        Shape: "text" | "number" | "day" | "days" | "yes" | "file" | "choice" | "choices" | "member" | "links";
         /** @description What a person signs in with. */
         SignIn: {
             /** @description The address. */
@@ -2990,6 +3038,73 @@ export interface components {
 }
 export type $defs = Record<string, never>;
 export interface operations {
+    put_in: {
+        parameters: {
+            query: {
+                /** @description Its name. */
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The file, as it is */
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PutIn"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    attachment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            /** @description The file */
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     calendar: {
         parameters: {
             query?: never;

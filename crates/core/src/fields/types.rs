@@ -54,6 +54,8 @@ pub enum FieldType {
     LongText,
     /// A web address.
     WebAddress,
+    /// A file that was put into the workspace.
+    File,
     /// A number, with what it counts.
     Number {
         /// In what, such as "days".
@@ -115,6 +117,8 @@ pub enum Shape {
     Days,
     /// Yes or no.
     Yes,
+    /// A file.
+    File,
     /// The key of one choice.
     Choice,
     /// The keys of several choices.
@@ -132,6 +136,7 @@ impl FieldType {
         match self {
             FieldType::Text | FieldType::LongText | FieldType::WebAddress => Shape::Text,
             FieldType::Number { .. } | FieldType::Money | FieldType::RolledUp { .. } => Shape::Number,
+            FieldType::File => Shape::File,
             FieldType::Date => Shape::Day,
             FieldType::DateRange => Shape::Days,
             FieldType::YesNo => Shape::Yes,
@@ -158,6 +163,7 @@ impl FieldType {
             FieldType::Text => "text",
             FieldType::LongText => "long text",
             FieldType::WebAddress => "web address",
+            FieldType::File => "file",
             FieldType::Number { .. } => "number",
             FieldType::Money => "money",
             FieldType::Date => "date",
@@ -174,7 +180,7 @@ impl FieldType {
     /// Whether values are kept in the row, so that they can be carried to another type.
     #[must_use]
     pub fn is_kept(&self) -> bool {
-        !matches!(self, FieldType::Link { .. } | FieldType::RolledUp { .. })
+        !matches!(self, FieldType::Link { .. } | FieldType::RolledUp { .. } | FieldType::File)
     }
 }
 

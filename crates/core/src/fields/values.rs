@@ -50,6 +50,7 @@ pub fn check_value(label: &str, kind: &FieldType, value: Value) -> Result<Value,
             None => Err(one_of(label, choices)),
         },
         FieldType::Choices { choices } => several(choices, &value).ok_or_else(|| one_of(label, choices)),
+        FieldType::File => whole(value.get("id").unwrap_or(&value)).ok_or_else(|| fault("a file that was put in")),
         FieldType::Member => whole(&value).ok_or_else(|| fault("somebody of the team")),
         FieldType::Link { many, .. } => links(&value, *many).ok_or_else(|| {
             fault(if *many {
@@ -143,6 +144,7 @@ pub fn read_text(label: &str, kind: &FieldType, text: &str) -> Result<Value, Str
         return Ok(Value::Null);
     }
     let value = match kind {
+        FieldType::File => return Err(format!("'{label}' takes a file; put it in at its place instead of pasting.")),
         FieldType::Number { .. } | FieldType::Money => number_in(text).map_or(Value::from(text), Value::from),
         FieldType::YesNo => match text.to_lowercase().as_str() {
             "yes" | "true" | "1" | "x" | "✓" => Value::Bool(true),
@@ -227,7 +229,7 @@ pub fn show(kind: &FieldType, value: &Value) -> String {
             };
             all.iter().map(one).collect::<Vec<_>>().join(", ")
         }
-        Value::Object(_) => String::new(),
+        Value::Object(file) => file.get("name").and_then(Value::as_str).unwrap_or_default().to_owned(),
     }
 }
 

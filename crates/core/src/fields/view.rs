@@ -180,7 +180,7 @@ pub fn check_view(view: &ViewDefinition, context: &Context<'_>) -> Result<(), Ve
     };
     shaped("/from", &view.from, &[Shape::Day, Shape::Days], "date");
     shaped("/to", &view.to, &[Shape::Day, Shape::Days], "date");
-    shaped("/picture", &view.picture, &[Shape::Text], "address of a picture");
+    shaped("/picture", &view.picture, &[Shape::Text, Shape::File], "picture");
     if let Some(chart) = &view.chart {
         let figures = [Shape::Number, Shape::Day];
         shaped("/chart/x", &chart.x, &figures, "number or date");

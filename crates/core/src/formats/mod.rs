@@ -2,6 +2,7 @@
 
 pub mod calendar;
 pub mod days;
+pub mod media;
 pub mod release_markdown;
 pub mod sheet;
 pub mod stories_csv;

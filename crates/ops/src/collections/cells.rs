@@ -198,9 +198,7 @@ pub(crate) fn write_fields(
                 }
             }
             kind => {
-                if matches!(kind, FieldType::Member) {
-                    check_member(tx, &field, &value, pointer)?;
-                }
+                check_there(tx, &field, kind, &value, pointer)?;
                 let old = kept.get(&field.name).cloned().unwrap_or_default();
                 if old != value {
                     edited.labels.push(field.label.clone());
@@ -256,12 +254,18 @@ fn check_pointed_at(
     Ok(())
 }
 
-fn check_member(tx: &Tx<'_>, field: &FieldDef, value: &Value, pointer: &str) -> Result<(), Problem> {
+/// The person or the file that a field is to hold must be there.
+fn check_there(tx: &Tx<'_>, field: &FieldDef, kind: &FieldType, value: &Value, pointer: &str) -> Result<(), Problem> {
     let Some(id) = value.as_i64() else { return Ok(()) };
-    if tx.rows().users()?.iter().any(|user| user.id == id) {
+    let (there, takes) = match kind {
+        FieldType::Member => (tx.rows().users()?.iter().any(|user| user.id == id), "somebody of the team"),
+        FieldType::File => (tx.rows().has_attachment(id)?, "a file that was put in"),
+        _ => return Ok(()),
+    };
+    if there {
         return Ok(());
     }
-    let words = format!("'{}' takes somebody of the team.", field.label);
+    let words = format!("'{}' takes {takes}.", field.label);
     Err(Problem::invalid(format!("{pointer}/{}", field.name), words))
 }
 

@@ -1,5 +1,6 @@
 //! The API, one file for each stage. Every handler calls one use case.
 
+mod attachments;
 mod collections;
 mod decide;
 mod handover;
@@ -77,6 +78,7 @@ fn all(config: &mut ServiceConfig<'_>) {
         .configure(start::routes)
         .configure(line::routes)
         .configure(collections::routes)
+        .configure(attachments::routes)
         .configure(listen::routes)
         .configure(decide::routes)
         .configure(specify::routes)

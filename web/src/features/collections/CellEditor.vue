@@ -1,9 +1,12 @@
 <script setup lang="ts">
 import { computed, nextTick, onMounted, ref } from 'vue'
 import type { FieldDef, RowView } from '@/api/collections'
+import { ApiProblem } from '@/api/client'
 import { fetchRows } from '@/api/collections'
+import { putIn } from '@/api/files'
+import { showProblem } from '@/api/save'
 import { useCollection } from './context'
-import { keys, links, span, type Linked } from './text'
+import { file, keys, links, span, type Linked } from './text'
 
 /** Edits one value in place. Enter and leaving save, Escape does not. */
 const props = defineProps<{ field: FieldDef; row: RowView; start?: string }>()
@@ -17,6 +20,7 @@ const [from, to] = span(value.value) ?? ['', '']
 const first = ref(from)
 const last = ref(to)
 const linked = ref<Linked[]>(links(value.value))
+const held = ref(file(value.value))
 const words = ref('')
 const found = ref<Linked[]>([])
 const choices = computed(() => ('choices' in props.field ? props.field.choices.filter((one) => !one.retired) : []))
@@ -35,6 +39,8 @@ const typed = computed<unknown>(() => {
       return chosen.value.length ? chosen.value : null
     case 'member':
       return said.value ? Number(said.value) : null
+    case 'file':
+      return held.value?.id ?? null
     case 'link':
       return linked.value.map((one) => one.id)
     default:
@@ -45,7 +51,8 @@ const typed = computed<unknown>(() => {
 function leave(keep: boolean, move?: 'down' | 'right' | 'left') {
   if (over) return
   over = true
-  const before = props.field.type === 'link' ? links(value.value).map((one) => one.id) : (value.value ?? null)
+  const ids = props.field.type === 'link' ? links(value.value).map((one) => one.id) : file(value.value)?.id
+  const before = ids ?? value.value ?? null
   if (keep && JSON.stringify(typed.value) !== JSON.stringify(before)) void set(props.row, props.field.name, typed.value)
   emit('done', move)
 }
@@ -53,7 +60,7 @@ function leave(keep: boolean, move?: 'down' | 'right' | 'left') {
 function onKey(event: KeyboardEvent) {
   if (event.key === 'Escape') leave(false)
   else if (event.key === 'Enter' && !(event.shiftKey && props.field.type === 'long_text')) leave(true, 'down')
-  else if (event.key === 'Tab' && !['date_range', 'choices', 'link'].includes(props.field.type))
+  else if (event.key === 'Tab' && !['date_range', 'choices', 'link', 'file'].includes(props.field.type))
     leave(true, event.shiftKey ? 'left' : 'right')
   else return event.stopPropagation()
   event.preventDefault()
@@ -62,6 +69,17 @@ function onKey(event: KeyboardEvent) {
 
 function onLeave(event: FocusEvent) {
   if (!place.value?.contains(event.relatedTarget as Node | null)) leave(true)
+}
+
+async function put(event: Event) {
+  const given = (event.target as HTMLInputElement).files?.[0]
+  if (!given) return
+  try {
+    held.value = await putIn(given)
+    leave(true)
+  } catch (error) {
+    if (error instanceof ApiProblem) showProblem(error.body)
+  }
 }
 
 async function look() {
@@ -151,6 +169,13 @@ onMounted(async () => {
         {{ one.label }}
       </button>
       <button type="button" class="btn btn-outline" @click="leave(true)">Save</button>
+    </div>
+    <div v-else-if="field.type === 'file'" class="panel">
+      <label>A file, at most 10 MB <input type="file" class="form-control" @change="put" /></label>
+      <button v-if="value" type="button" class="btn btn-plain" @click="((held = undefined), leave(true))">
+        take it away
+      </button>
+      <button type="button" class="btn btn-outline" @click="leave(false)">Leave it</button>
     </div>
     <textarea
       v-else-if="field.type === 'long_text'"

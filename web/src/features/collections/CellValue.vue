@@ -1,15 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { FieldDef } from '@/api/collections'
+import { attachment } from '@/api/files'
 import KiteMark from '@/shared/KiteMark.vue'
 import { useCollection } from './context'
-import { textOf } from './text'
+import { file, textOf } from './text'
 
 /** A value as people read it. States are small kites; a yes is a tick with its word for those who hear it. */
 const props = defineProps<{ field: FieldDef; value: unknown }>()
 const { team } = useCollection()
 const text = computed(() => textOf(props.field, props.value, team.value))
 const state = computed(() => props.field.name === 'state' && typeof props.value === 'string')
+const held = computed(() => (props.field.type === 'file' ? file(props.value) : undefined))
 const share = computed(() =>
   props.field.type === 'rolled_up' && props.field.measure === 'share_done' && typeof props.value === 'number'
     ? props.value
@@ -27,6 +29,7 @@ const share = computed(() =>
     rel="noopener noreferrer"
     >{{ text.replace(/^https?:\/\//, '') }}</a
   >
+  <a v-else-if="held" class="thing" :href="attachment(held.id)" target="_blank" rel="noopener">{{ held.name }}</a>
   <span v-else-if="share !== undefined" class="share">
     <svg width="44" height="10" aria-hidden="true">
       <rect x="0.5" y="0.5" width="43" height="9" fill="none" stroke="var(--quiet)" />

@@ -39,7 +39,7 @@ async function convert() {
       <select v-model="to" class="form-select">
         <option value="">keep it as it is</option>
         <option
-          v-for="[name, words] in types.filter(([name]) => !['link', 'rolled_up', field.type].includes(name))"
+          v-for="[name, words] in types.filter(([name]) => !['link', 'rolled_up', 'file', field.type].includes(name))"
           :key="name"
           :value="name"
         >

@@ -28,6 +28,7 @@ const TYPES: readonly (readonly [Type, string])[] = [
   ['member', 'person of the team'],
   ['link', 'link to another collection'],
   ['web_address', 'web address'],
+  ['file', 'file or picture'],
   ['rolled_up', 'computed over linked things'],
 ]
 const MEASURES: readonly (readonly [Schemas['Measure'], string])[] = [
@@ -200,7 +201,7 @@ async function retire() {
       </button>
     </div>
     <FieldConversion
-      v-if="field && type !== 'link' && type !== 'rolled_up'"
+      v-if="field && !['link', 'rolled_up', 'file'].includes(type)"
       :field="field"
       :types="TYPES"
       @done="emit('done')"

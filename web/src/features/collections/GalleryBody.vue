@@ -1,17 +1,29 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import type { RowView } from '@/api/collections'
+import { attachment } from '@/api/files'
 import { useSelection } from '@/shared/selection'
 import { count as countWords } from '@/shared/words'
 import { useCollection } from './context'
 import { fieldOf, shown } from './model'
 import { useGrowing } from './rows'
+import { file } from './text'
 import RowFields from './RowFields.vue'
 
 /** Cards side by side. A field with the address of a picture in this workspace gives each its picture. */
 const { ask, collection, definition, fields, state } = useCollection()
 const { select, isSelected } = useSelection()
 const { rows, count, isPending, onScroll, cut } = useGrowing(() => ask([definition.value.picture]), 60)
-const addresses = computed(() => shown(fields.value).filter((field) => field.type === 'web_address'))
+const addresses = computed(() =>
+  shown(fields.value).filter((field) => field.type === 'file' || field.type === 'web_address'),
+)
+/** The address of a row's picture: a file that was put in, or a page of this workspace; nothing else is loaded. */
+function addressOf(row: RowView) {
+  const value = picture.value && row.values[picture.value.name]
+  const held = file(value)
+  if (held) return held.media_type.startsWith('image/') ? attachment(held.id) : undefined
+  return typeof value === 'string' && value.startsWith(`${location.origin}/`) ? value : undefined
+}
 const picture = computed(() => fieldOf(fields.value, definition.value.picture))
 </script>
 
@@ -37,12 +49,7 @@ const picture = computed(() => fieldOf(fields.value, definition.value.picture))
           @click="select(collection, row.id)"
           @focus="select(collection, row.id)"
         >
-          <img
-            v-if="picture && row.values[picture.name]"
-            :src="String(row.values[picture.name])"
-            alt=""
-            loading="lazy"
-          />
+          <img v-if="addressOf(row)" :src="addressOf(row)" alt="" loading="lazy" />
           <span v-else-if="picture" class="without small quiet">no picture</span>
           <b>{{ row.title }}</b>
           <span class="small quiet">{{ row.reference }}</span>

@@ -3,6 +3,7 @@ import { api, value, type Schemas, type Thing } from '@/api/client'
 import type { Ask, Collection, Definition, FieldDef, Query, RowView } from '@/api/collections'
 import { useSave } from '@/api/save'
 import { Typed } from '@/api/typed'
+import { file } from './text'
 import type { ViewState } from './viewState'
 
 interface Context {
@@ -33,7 +34,9 @@ export function provideCollection(given: Given): Context {
   /** Links are no part of the row that a conflict is judged by. */
   const isLink = (name: string) => given.fields.value.find((one) => one.name === name)?.type === 'link'
   const setMany: Context['setMany'] = (row, to) => {
-    const seen = Object.fromEntries(Object.entries(row.values).filter(([name]) => !isLink(name)))
+    const kept = Object.entries(row.values).filter(([name]) => !isLink(name))
+    // A file is kept by its number.
+    const seen = Object.fromEntries(kept.map(([name, value]) => [name, file(value)?.id ?? value]))
     const typed = Object.entries(to).map(([name, value]) => [name, new Typed(value, seen[name] ?? null)])
     return edit(thing(row.id), { ...seen, rev: row.rev }, Object.fromEntries(typed) as Record<string, unknown>)
   }

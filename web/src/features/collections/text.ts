@@ -10,6 +10,16 @@ export interface Linked {
 export const links = (value: unknown): Linked[] => (Array.isArray(value) ? (value as Linked[]) : [])
 export const keys = (value: unknown): string[] => (Array.isArray(value) ? (value as string[]) : [])
 
+/** A file that a field holds. */
+export interface Held {
+  id: number
+  name: string
+  media_type: string
+}
+
+export const file = (value: unknown): Held | undefined =>
+  typeof value === 'object' && value !== null && 'media_type' in value ? (value as Held) : undefined
+
 /** From – to of a span; a single day is both. */
 export function span(value: unknown): [string, string] | undefined {
   if (typeof value !== 'string' || value === '') return undefined
@@ -45,6 +55,8 @@ export function textOf(field: FieldDef, value: unknown, team: readonly Schemas['
         .join(', ')
     case 'member':
       return team.find((one) => one.id === Number(value))?.name ?? 'nobody here any more'
+    case 'file':
+      return file(value)?.name ?? ''
     case 'link':
       return links(value)
         .map((one) => one.label)

@@ -115,6 +115,11 @@ impl Rows<'_> {
 /// The expression as a row shows it: linked things by number and name.
 fn shown(of: Of<'_>, field: &FieldRef) -> Result<String> {
     let set = match expr_of(of, &field.name)? {
+        Expr::One(one) if field.shape == Shape::File => {
+            return Ok(format!(
+                "(SELECT json_object('id', a.id, 'name', a.name, 'media_type', a.media_type) FROM attachment a WHERE a.id = {one})"
+            ));
+        }
         Expr::One(one) | Expr::Keys(one) => return Ok(one),
         Expr::Column(column) => format!("({column})"),
         Expr::Set(set) => format!("({set})"),
@@ -139,7 +144,7 @@ pub(crate) fn value(row: &Row<'_>, n: usize, shape: Shape) -> Result<Value> {
         (ValueRef::Integer(number), Shape::Yes) => Value::Bool(number != 0),
         (ValueRef::Integer(number), _) => Value::from(number),
         (ValueRef::Real(number), _) => Value::from(number),
-        (ValueRef::Text(text), Shape::Links | Shape::Choices) => json(text)?,
+        (ValueRef::Text(text), Shape::Links | Shape::Choices | Shape::File) => json(text)?,
         (ValueRef::Text(text), _) => Value::from(String::from_utf8_lossy(text).into_owned()),
     })
 }

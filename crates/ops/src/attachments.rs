@@ -1,0 +1,64 @@
+//! Files that fields hold.
+
+use iron_kite_core::formats::media::media_type;
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Right;
+use iron_kite_store::queries::attachments::Attachment;
+use serde::Serialize;
+use utoipa::ToSchema;
+
+use crate::call::{App, Call};
+
+/// A file that was put in: what a field of files takes.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct PutIn {
+    /// Its number.
+    pub id: i64,
+    /// Its name.
+    pub name: String,
+    /// What it is, as far as its first bytes tell.
+    pub media_type: String,
+}
+
+/// The largest file.
+pub const MOST_BYTES: usize = 10 * 1024 * 1024;
+/// The longest name, in characters.
+const LONGEST_NAME: usize = 200;
+
+/// Puts a file in. It belongs to no thing until a field holds it.
+///
+/// # Errors
+/// Where it is empty or larger than [`MOST_BYTES`].
+pub fn put_in(app: &App, call: &Call, name: &str, bytes: Vec<u8>) -> Result<PutIn, Problem> {
+    if bytes.is_empty() {
+        return Err(Problem::invalid("", "The file is empty. Pick another."));
+    }
+    if bytes.len() > MOST_BYTES {
+        let most = MOST_BYTES / 1024 / 1024;
+        return Err(Problem::TooLarge(format!("The file is larger than {most} MB. Nothing was kept of it.")));
+    }
+    // A name is a name: no folders, nothing that a header could end with.
+    let name: String = name
+        .rsplit(['/', '\\'])
+        .next()
+        .unwrap_or_default()
+        .chars()
+        .filter(|c| !c.is_control() && *c != '"')
+        .take(LONGEST_NAME)
+        .collect();
+    let name = if name.trim().is_empty() { "file".to_owned() } else { name.trim().to_owned() };
+    let media_type = media_type(&bytes).to_owned();
+    let user = call.actor.as_ref().and_then(|actor| actor.user_id);
+    let at = call.now.as_millisecond();
+    let file = Attachment { name: name.clone(), media_type: media_type.clone(), bytes };
+    let (id, _) = app.write(call, Right::Listen, move |tx| Ok(tx.add_attachment(&file, user, at)?))?;
+    Ok(PutIn { id, name, media_type })
+}
+
+/// A file with its bytes.
+///
+/// # Errors
+/// Where there is none with this number.
+pub fn take_out(app: &App, call: &Call, id: i64) -> Result<Attachment, Problem> {
+    app.read(call, Right::Read, |rows| Ok(rows.attachment(id)?))
+}
