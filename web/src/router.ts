@@ -19,7 +19,7 @@ const stages: RouteRecordRaw[] = [
   { path: 'handover/ready', name: 'ready', component: () => import('./features/handover/ReadyView.vue') },
   { path: 'handover/queue/:team(\\d+)?', name: 'queue', component: () => import('./features/handover/QueueView.vue') },
   {
-    path: ':stage(listen|decide|specify|plan)/all/:collection(feedback_item|excerpt|finding|person|account|objective|idea|work_item|release)',
+    path: ':stage(listen|decide|specify|plan)/all/:collection(feedback_item|excerpt|finding|person|account|objective|idea|work_item|release|study|document|sprint|page)',
     name: 'collection',
     component: () => import('./features/collections/CollectionView.vue'),
   },

@@ -60,6 +60,10 @@ kinds! {
     Criterion => "criterion", "acceptance criterion", None;
     Result => "result", "result", Some('M');
     Link => "link", "link", None;
+    Study => "study", "study", None;
+    Document => "document", "requirements document", Some('D');
+    Sprint => "sprint", "sprint", None;
+    Page => "page", "page", None;
     Field => "field", "field", None;
     View => "view", "view", None;
 }
@@ -82,24 +86,37 @@ impl FromStr for ThingKind {
     }
 }
 
-/// The level of a work item. The letter of its short reference follows from it.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+/// The level of a work item, from the largest to the smallest; a level may be skipped. The letter of its short
+/// reference follows from it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum Level {
+    /// What several epics are for.
+    Initiative,
     /// Stories that belong together because one idea needs them.
     Epic,
+    /// A part of an epic that can be told apart.
+    Feature,
     /// One thing that somebody can do afterwards.
     Story,
+    /// A piece of the work on a story.
+    Task,
 }
 
 impl Level {
+    /// All levels, from the largest to the smallest.
+    pub const ALL: [Level; 5] = [Level::Initiative, Level::Epic, Level::Feature, Level::Story, Level::Task];
+
     /// The name in the store and the API.
     #[must_use]
     pub fn name(self) -> &'static str {
         match self {
+            Level::Initiative => "initiative",
             Level::Epic => "epic",
+            Level::Feature => "feature",
             Level::Story => "story",
+            Level::Task => "task",
         }
     }
 
@@ -107,8 +124,11 @@ impl Level {
     #[must_use]
     pub fn letter(self) -> char {
         match self {
+            Level::Initiative => 'V',
             Level::Epic => 'E',
+            Level::Feature => 'B',
             Level::Story => 'S',
+            Level::Task => 'T',
         }
     }
 }
@@ -139,7 +159,7 @@ impl Thing {
         let mut chars = text.chars();
         let letter = chars.next().map(|c| c.to_ascii_uppercase());
         let kind = match letter {
-            Some('E' | 'S') => Some(ThingKind::WorkItem),
+            Some(letter) if Level::ALL.iter().any(|level| level.letter() == letter) => Some(ThingKind::WorkItem),
             Some(letter) => ThingKind::ALL.iter().copied().find(|k| k.letter() == Some(letter)),
             None => None,
         };
@@ -250,7 +270,7 @@ mod tests {
     #[test]
     fn no_two_kinds_share_a_letter() {
         let mut letters: Vec<char> = ThingKind::ALL.iter().filter_map(|k| k.letter()).collect();
-        letters.extend(['E', 'S']);
+        letters.extend(Level::ALL.map(Level::letter));
         letters.sort_unstable();
         let count = letters.len();
         letters.dedup();

@@ -39,7 +39,9 @@ pub struct LinkEnds {
 /// The right that it takes to change a kind of thing.
 pub(crate) fn right_for(kind: ThingKind) -> Right {
     match kind {
-        ThingKind::Excerpt | ThingKind::Finding | ThingKind::Account | ThingKind::Person => Right::Listen,
+        ThingKind::Excerpt | ThingKind::Finding | ThingKind::Account | ThingKind::Person | ThingKind::Study => {
+            Right::Listen
+        }
         _ => Right::Edit,
     }
 }
@@ -74,7 +76,7 @@ pub(crate) fn follow(tx: &mut Tx<'_>, thing: Thing) -> Result<(), Problem> {
 }
 
 /// Kinds that a person may remove. The rest goes by undoing what brought it.
-const REMOVABLE: [ThingKind; 9] = [
+const REMOVABLE: [ThingKind; 13] = [
     ThingKind::Finding,
     ThingKind::Objective,
     ThingKind::Idea,
@@ -84,6 +86,10 @@ const REMOVABLE: [ThingKind; 9] = [
     ThingKind::Step,
     ThingKind::Release,
     ThingKind::Result,
+    ThingKind::Study,
+    ThingKind::Document,
+    ThingKind::Sprint,
+    ThingKind::Page,
 ];
 
 /// Removes a thing with what cannot be without it: an epic's stories, an idea's decisions. Undo brings all of it back.

@@ -259,7 +259,7 @@ fn describe_work(rows: &Rows<'_>, thing: Thing, line: &mut TraceLine) -> Result<
         line.detail = format!("{} of {} stories done", done.stories_done, done.stories);
     } else {
         line.detail = story_sentence(&item).unwrap_or_default();
-        if item.state == StoryState::Draft && check_of(rows, &item)?.ready {
+        if item.level == Level::Story && item.state == StoryState::Draft && check_of(rows, &item)?.ready {
             line.state = Some("ready".into());
         }
     }

@@ -376,3 +376,77 @@ fn a_change_of_many_is_all_or_nothing_and_within_its_product() {
     let too_many = (0..2_001).map(|n| change(n, 1, json!(1))).collect();
     assert!(matches!(all(w.product, too_many), Err(Problem::TooLarge(_))));
 }
+
+#[test]
+fn a_thing_is_added_by_its_fields_and_stands_below_what_is_larger() {
+    let w = workspace();
+    let wren = w.person(Role::Editor);
+    let add = |collection: Collection, level: Option<&str>, set: Value| {
+        let new = json!({ "product": w.product, "level": level, "set": set });
+        collections::add_thing(&w.app, &wren, collection, serde_json::from_value(new).unwrap())
+    };
+    for (collection, label) in [
+        (Collection::Study, "added the study \"Why boats are late\""),
+        (Collection::Document, "added D1"),
+        (Collection::Sprint, "added the sprint \"Why boats are late\""),
+        (Collection::Page, "added the page \"Why boats are late\""),
+        (Collection::Release, "added R1"),
+        (Collection::Idea, "added I1"),
+    ] {
+        assert_eq!(add(collection, None, json!({ "title": "Why boats are late" })).unwrap().label, label);
+    }
+    assert_eq!(add(Collection::Finding, None, json!({ "title": "x" })).unwrap_err().code(), "comes-with-feedback");
+    assert!(matches!(add(Collection::Objective, None, json!({ "title": "x" })), Err(Problem::Invalid(_))));
+    let backwards = json!({ "title": "x", "starts_on": "2026-02-01", "ends_on": "2026-01-01" });
+    assert!(matches!(add(Collection::Sprint, None, backwards), Err(Problem::Invalid(_))));
+
+    let work: Vec<_> = ["initiative", "epic", "feature", "story", "task"]
+        .map(|level| add(Collection::WorkItem, Some(level), json!({ "title": level })).unwrap().thing.unwrap())
+        .into();
+    let below = |n: usize, parent: usize, rev: i64| {
+        edit(&w.app, &wren, work[n], Edit { rev, set: map(json!({ "parent_id": work[parent].id })) })
+    };
+    for (n, parent) in [(1, 0), (2, 1), (3, 2), (4, 3)] {
+        below(n, parent, 1).unwrap();
+    }
+    assert!(below(1, 3, 2).unwrap_err().detail().contains("cannot stand below a story"));
+    // The story is one of its epic's, over the feature between them.
+    let board = iron_kite_ops::specify::board(&w.app, &wren, w.product).unwrap();
+    assert_eq!((board.stories[0].epic.unwrap().0, board.epics[0].progress.stories), (work[1].id, 1));
+    // Only stories lie in a release.
+    let release = |n: usize| edit(&w.app, &wren, work[n], Edit { rev: 2, set: map(json!({ "release_id": 1 })) });
+    assert!(release(1).unwrap_err().detail().contains("Only stories"));
+    release(3).unwrap();
+
+    let page = |id| iron_kite_core::things::Thing::new(iron_kite_core::things::ThingKind::Page, id);
+    add(Collection::Page, None, json!({ "title": "Below", "parent_id": 1 })).unwrap();
+    let around = edit(&w.app, &wren, page(1), Edit { rev: 1, set: map(json!({ "parent_id": 2 })) });
+    assert!(around.unwrap_err().detail().contains("below itself"));
+}
+
+#[test]
+fn a_field_of_files_holds_what_was_put_in_and_a_whole_workspace_takes_it_along() {
+    let w = workspace();
+    let (wren, vic) = (w.person(Role::Owner), w.person(Role::Viewer));
+    w.idea(&wren, "One");
+    let field = format!("f{}", add(&w, &wren, json!({ "label": "Sketch", "type": "file" })));
+    let png = b"\x89PNG\r\n\x1a\nno real picture".to_vec();
+    let put = |call: &Call, name: &str, bytes: Vec<u8>| iron_kite_ops::attachments::put_in(&w.app, call, name, bytes);
+    let file = put(&wren, "..\\pier/sketch \"1\".png", png.clone()).unwrap();
+    assert_eq!((file.name.as_str(), file.media_type.as_str()), ("sketch 1.png", "image/png"));
+    assert!(put(&vic, "x", png.clone()).is_err());
+    assert!(put(&wren, "x", Vec::new()).is_err());
+    assert!(matches!(put(&wren, "x", vec![0; 11 * 1024 * 1024]), Err(Problem::TooLarge(_))));
+    assert!(set(&w, &wren, 1, 1, json!({ &field: 99 })).unwrap_err().detail().contains("a file that was put in"));
+    set(&w, &wren, 1, 1, json!({ &field: file.id })).unwrap();
+    let shown = json!({ "id": file.id, "name": "sketch 1.png", "media_type": "image/png" });
+    assert_eq!(values(&w, &wren, &field), [shown]);
+
+    let whole = serde_json::to_vec(&iron_kite_ops::takeout::export_all(&w.app, &wren).unwrap()).unwrap();
+    let other = tempfile::tempdir().unwrap();
+    let app = iron_kite_ops::App::open(other.path()).unwrap();
+    iron_kite_ops::takeout::import_all(&app, &common::command(), &whole).unwrap();
+    let there = iron_kite_ops::attachments::take_out(&app, &common::command(), file.id).unwrap();
+    assert_eq!(there.bytes, png);
+    assert!(iron_kite_store::verify(other.path()).unwrap().faults.is_empty());
+}

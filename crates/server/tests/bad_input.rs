@@ -111,3 +111,77 @@ fn pages_carry_a_strict_policy() {
     assert!(policy.contains("default-src 'self'") && !policy.contains("unsafe"), "{policy}");
     assert_eq!(reqwest::blocking::get(format!("{}/healthz", server.address)).unwrap().text().unwrap(), "ok\n");
 }
+
+#[test]
+fn a_view_that_does_not_fit_is_refused_and_changes_nothing() {
+    let server = Server::demo();
+    let wren = server.signed_in("wren");
+    let before = all(&wren);
+    let rows = |query: Value| json!({ "product": 1, "query": query });
+    let at = |problem: &Value| problem["faults"][0]["field"].as_str().unwrap().to_owned();
+
+    // A filter on a field that is not there, and a value of a wrong type.
+    let missing = json!({ "filter": { "field": "colour", "operator": "is", "value": "red" } });
+    let problem = wren.refused("POST", "collections/idea/rows", &rows(missing), "invalid");
+    assert_eq!(at(&problem), "/filter/field");
+    let wrong = json!({ "filter": { "and": [{ "field": "reach", "operator": "more", "value": "many" }] } });
+    let problem = wren.refused("POST", "collections/idea/rows", &rows(wrong), "invalid");
+    assert_eq!(at(&problem), "/filter/and/0/value");
+    let unknown = json!({ "filter": { "field": "reach", "operator": "resembles", "value": 1 } });
+    wren.refused("POST", "collections/idea/rows", &rows(unknown), "invalid");
+    wren.refused("POST", "collections/boats/rows", &rows(json!({})), "not-found");
+    let deep = (0..2_000).fold(String::from("{\"and\":[]}"), |inner, _| format!("{{\"not\":{inner}}}"));
+    let answer = wren
+        .request("POST", "collections/idea/rows")
+        .header("content-type", "application/json")
+        .body(format!("{{\"product\":1,\"query\":{{\"filter\":{deep}}}}}"))
+        .send()
+        .unwrap();
+    assert_eq!(answer.status(), 422);
+
+    // A paste of a megabyte, one beyond the edge, one of other people's product.
+    let block =
+        |text: String, rows: Value| json!({ "product": 1, "rows": rows, "fields": ["reach"], "cells": [[text]] });
+    let row = json!([{ "id": 1, "rev": 1 }]);
+    wren.refused("POST", "collections/idea/paste", &block("9".repeat(1_200_000), row.clone()), "too-large");
+    wren.refused("POST", "collections/idea/paste", &block("many".into(), row), "invalid");
+    wren.refused("POST", "collections/idea/paste", &block("1".into(), json!([])), "invalid");
+    // A field that would roll up along nothing.
+    let field = json!({ "label": "Sum", "type": "rolled_up", "path": ["boats"], "measure": "count", "of": null });
+    wren.refused("POST", "collections/idea/fields", &field, "invalid");
+    assert_eq!(all(&wren), before);
+}
+
+#[test]
+fn what_is_put_in_as_a_picture_cannot_run() {
+    let server = Server::demo();
+    let wren = server.signed_in("wren");
+    let put = |name: &str, bytes: &'static [u8]| -> Value {
+        let answer = wren.request("POST", &format!("attachments?name={name}")).body(bytes).send().unwrap();
+        answer.json().unwrap()
+    };
+    let svg = put("boat.svg", b"<svg xmlns='http://www.w3.org/2000/svg' onload='alert(1)'/>");
+    let answer = wren.request("GET", &format!("attachments/{}", svg["id"])).send().unwrap();
+    assert_eq!(answer.headers()["content-type"], "application/octet-stream");
+    assert!(answer.headers()["content-disposition"].to_str().unwrap().starts_with("attachment"));
+    assert_eq!(answer.headers()["content-security-policy"], "default-src 'none'; sandbox");
+    assert_eq!(server.client().request("GET", "attachments/1").send().unwrap().status(), 401);
+}
+
+#[test]
+fn a_calendar_is_open_to_its_link_alone_and_not_without_end() {
+    let server = Server::demo();
+    let wren = server.signed_in("wren");
+    let views = wren.get("collections/release/views?product=1");
+    let made = wren.done("POST", &format!("views/{}/calendar", views[0]["id"]), &json!({}));
+    let path = made["path"].as_str().unwrap().trim_start_matches("/api/v1/").to_owned();
+    let nobody = server.client();
+    let answer = nobody.request("GET", &path).send().unwrap();
+    assert_eq!(answer.headers()["content-type"], "text/calendar; charset=utf-8");
+    let calendar: icalendar::Calendar = answer.text().unwrap().parse().unwrap();
+    let names: Vec<&str> =
+        calendar.components.iter().filter_map(|one| icalendar::Component::get_summary(one.as_event()?)).collect();
+    assert_eq!(names, ["R1 Eider", "R2 Fulmar", "R3 Gannet"]);
+    let guesses = (0..80).map(|n| nobody.request("GET", &format!("calendars/{n}.ics")).send().unwrap().status());
+    assert!(guesses.into_iter().any(|status| status == 429));
+}

@@ -21,7 +21,10 @@ const ASK: [&str; 3] = [
     "POST /collections/{collection}/export",
 ];
 /// Routes that a contributor may write to.
-const LISTEN: [&str; 11] = [
+const LISTEN: [&str; 13] = [
+    // An idea may be suggested by whoever listens; a file belongs to nothing until a field holds it.
+    "POST /collections/{collection}/things",
+    "POST /attachments",
     "POST /listen/imports",
     "POST /listen/imports/preview",
     "POST /listen/findings",

@@ -12,6 +12,54 @@ ALTER TABLE idea ADD COLUMN own TEXT;
 ALTER TABLE work_item ADD COLUMN own TEXT;
 ALTER TABLE release ADD COLUMN own TEXT;
 
+-- Lists whose stages go deeper later: what is planned to be found out, documents of requirements, sprints, pages.
+CREATE TABLE study (
+  id INTEGER PRIMARY KEY AUTOINCREMENT, rev INTEGER NOT NULL DEFAULT 1,
+  product_id INTEGER NOT NULL REFERENCES product(id),
+  title TEXT NOT NULL,
+  question TEXT,
+  method TEXT,
+  state TEXT,
+  starts_on TEXT,
+  ends_on TEXT,
+  note TEXT,
+  own TEXT
+) STRICT;
+CREATE INDEX study_product ON study(product_id);
+
+CREATE TABLE document (
+  id INTEGER PRIMARY KEY AUTOINCREMENT, rev INTEGER NOT NULL DEFAULT 1,
+  product_id INTEGER NOT NULL REFERENCES product(id),
+  title TEXT NOT NULL,
+  state TEXT,
+  body TEXT,
+  own TEXT
+) STRICT;
+CREATE INDEX document_product ON document(product_id);
+
+CREATE TABLE sprint (
+  id INTEGER PRIMARY KEY AUTOINCREMENT, rev INTEGER NOT NULL DEFAULT 1,
+  product_id INTEGER NOT NULL REFERENCES product(id),
+  title TEXT NOT NULL,
+  goal TEXT,
+  starts_on TEXT,
+  ends_on TEXT,
+  capacity REAL,
+  own TEXT
+) STRICT;
+CREATE INDEX sprint_product ON sprint(product_id);
+
+CREATE TABLE page (
+  id INTEGER PRIMARY KEY AUTOINCREMENT, rev INTEGER NOT NULL DEFAULT 1,
+  product_id INTEGER NOT NULL REFERENCES product(id),
+  title TEXT NOT NULL,
+  parent_id INTEGER REFERENCES page(id),
+  body TEXT,
+  own TEXT
+) STRICT;
+CREATE INDEX page_product ON page(product_id);
+CREATE INDEX page_parent ON page(parent_id);
+
 CREATE TABLE field (
   id INTEGER PRIMARY KEY AUTOINCREMENT, rev INTEGER NOT NULL DEFAULT 1,
   collection TEXT NOT NULL,
@@ -173,4 +221,44 @@ CREATE TRIGGER words_criterion_update AFTER UPDATE OF words ON criterion BEGIN
 END;
 CREATE TRIGGER words_criterion_delete AFTER DELETE ON criterion BEGIN
   DELETE FROM thing_words WHERE rowid = OLD.id * 64 + 10;
+END;
+CREATE TRIGGER words_study_insert AFTER INSERT ON study BEGIN
+  INSERT INTO thing_words(rowid, kind, thing_id, title, body)
+    VALUES (NEW.id * 64 + 11, 'study', NEW.id, NEW.title, concat_ws(' ', NEW.question, NEW.note));
+END;
+CREATE TRIGGER words_study_update AFTER UPDATE OF title, question, note ON study BEGIN
+  UPDATE thing_words SET title = NEW.title, body = concat_ws(' ', NEW.question, NEW.note) WHERE rowid = NEW.id * 64 + 11;
+END;
+CREATE TRIGGER words_study_delete AFTER DELETE ON study BEGIN
+  DELETE FROM thing_words WHERE rowid = OLD.id * 64 + 11;
+END;
+CREATE TRIGGER words_document_insert AFTER INSERT ON document BEGIN
+  INSERT INTO thing_words(rowid, kind, thing_id, title, body)
+    VALUES (NEW.id * 64 + 12, 'document', NEW.id, NEW.title, NEW.body);
+END;
+CREATE TRIGGER words_document_update AFTER UPDATE OF title, body ON document BEGIN
+  UPDATE thing_words SET title = NEW.title, body = NEW.body WHERE rowid = NEW.id * 64 + 12;
+END;
+CREATE TRIGGER words_document_delete AFTER DELETE ON document BEGIN
+  DELETE FROM thing_words WHERE rowid = OLD.id * 64 + 12;
+END;
+CREATE TRIGGER words_sprint_insert AFTER INSERT ON sprint BEGIN
+  INSERT INTO thing_words(rowid, kind, thing_id, title, body)
+    VALUES (NEW.id * 64 + 13, 'sprint', NEW.id, NEW.title, NEW.goal);
+END;
+CREATE TRIGGER words_sprint_update AFTER UPDATE OF title, goal ON sprint BEGIN
+  UPDATE thing_words SET title = NEW.title, body = NEW.goal WHERE rowid = NEW.id * 64 + 13;
+END;
+CREATE TRIGGER words_sprint_delete AFTER DELETE ON sprint BEGIN
+  DELETE FROM thing_words WHERE rowid = OLD.id * 64 + 13;
+END;
+CREATE TRIGGER words_page_insert AFTER INSERT ON page BEGIN
+  INSERT INTO thing_words(rowid, kind, thing_id, title, body)
+    VALUES (NEW.id * 64 + 14, 'page', NEW.id, NEW.title, NEW.body);
+END;
+CREATE TRIGGER words_page_update AFTER UPDATE OF title, body ON page BEGIN
+  UPDATE thing_words SET title = NEW.title, body = NEW.body WHERE rowid = NEW.id * 64 + 14;
+END;
+CREATE TRIGGER words_page_delete AFTER DELETE ON page BEGIN
+  DELETE FROM thing_words WHERE rowid = OLD.id * 64 + 14;
 END;

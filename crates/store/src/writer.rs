@@ -175,8 +175,11 @@ fn run_one(connection: &Connection, shape: &Shape, present: &Present, context: W
             return Ok(Some(Committed { set, label, user_id: context.user_id, kinds, rows: changes }));
         }
         if keep {
-            // Nothing that the ledger keeps was changed, so there is nothing to tell of.
-            connection.prepare_cached("DELETE FROM change_set WHERE id = ?1")?.execute([set])?;
+            // A whole workspace brought its own sets, of which one may have this number.
+            if present.set() == set {
+                // Nothing that the ledger keeps was changed, so there is nothing to tell of.
+                connection.prepare_cached("DELETE FROM change_set WHERE id = ?1")?.execute([set])?;
+            }
             connection.execute_batch("RELEASE one")?;
         } else {
             connection.execute_batch("ROLLBACK TO one; RELEASE one")?;
@@ -224,6 +227,7 @@ const HANGS: &[(ThingKind, ThingKind, &str, Hangs)] = &[
     (ThingKind::Step, ThingKind::WorkItem, "step_id", Hangs::Stays),
     (ThingKind::Release, ThingKind::WorkItem, "release_id", Hangs::Stays),
     (ThingKind::Release, ThingKind::Result, "release_id", Hangs::Stays),
+    (ThingKind::Page, ThingKind::Page, "parent_id", Hangs::Goes),
     (ThingKind::Idea, ThingKind::Decision, "idea_id", Hangs::Goes),
     (ThingKind::Idea, ThingKind::Result, "idea_id", Hangs::Goes),
 ];

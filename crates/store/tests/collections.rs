@@ -11,7 +11,7 @@ use iron_kite_core::fields::{
 };
 use iron_kite_core::plan::progress;
 use iron_kite_core::specify::WorkItem;
-use iron_kite_core::things::{ProductId, Thing, ThingKind};
+use iron_kite_core::things::{Level, ProductId, Thing, ThingKind};
 use iron_kite_store::queries::collections::{Of, Slice};
 use iron_kite_store::queries::fields::Catalogue;
 use iron_kite_store::{Error, Rows, Store, Way, WriteContext};
@@ -243,7 +243,7 @@ proptest! {
             let asked = checked(of.catalogue, of.collection, json!({
                 "group": [{ "field": field, "part": part }], "totals": [{ "field": "f2", "measure": measure }],
             }));
-            let found = rows.groups_of(of, &asked.condition, &asked.group, &asked.totals).unwrap();
+            let found = rows.groups_of(of, &asked.condition, &asked.group, &asked.totals).unwrap().groups;
             let mut wanted: BTreeMap<String, Vec<i64>> = BTreeMap::new();
             for id in ids(&stories) {
                 for key in group_keys(&asked.group[0], &value_of(&stories, id, field)) {
@@ -347,10 +347,27 @@ fn what_sql_computes_is_what_the_rules_of_core_say() {
         [json!("E1"), json!(16.0), share]
     );
     assert_eq!(
-        values(Collection::WorkItem, 2, &["ends_on", "parent"]),
+        values(Collection::WorkItem, 2, &["ends_on", "parent_id"]),
         [json!("2026-03-31"), json!([{ "id": 1, "label": "E1 Warn" }]),]
     );
     assert_eq!(values(Collection::Idea, 1, &["epics"]), [json!([{ "id": 1, "label": "E1 Warn" }])]);
+}
+
+#[test]
+fn a_reference_is_the_same_in_sql_and_in_core() {
+    let (_dir, store) = workspace(&[]);
+    for (n, level) in Level::ALL.into_iter().enumerate() {
+        let id = i64::try_from(n).unwrap() + 1;
+        let write = move |tx: &mut iron_kite_store::Tx<'_>| -> Result<(), Error> {
+            let row = json!({ "product_id": 1, "level": level.name(), "position": 1, "title": "x", "state": "draft",
+                "map_position": 1 });
+            tx.insert(ThingKind::WorkItem, &map(row)).map(drop)
+        };
+        store.write(context(), write).unwrap();
+        let item: WorkItem = store.read(|rows| rows.get(id)).unwrap();
+        let row = ask(&store, |rows, of| rows.values_of(of, &[id], &[]).unwrap().remove(0));
+        assert_eq!(row.reference, item.reference());
+    }
 }
 
 #[test]

@@ -182,6 +182,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/collections/{collection}/things": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add_thing"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/collections/{collection}/views": {
         parameters: {
             query?: never;
@@ -1289,7 +1305,7 @@ export interface components {
          * @description A list of things of one sort. Its name is that of the kind of thing.
          * @enum {string}
          */
-        Collection: "feedback_item" | "excerpt" | "finding" | "person" | "account" | "objective" | "idea" | "work_item" | "release";
+        Collection: "feedback_item" | "excerpt" | "finding" | "person" | "account" | "objective" | "idea" | "work_item" | "release" | "study" | "document" | "sprint" | "page";
         /** @description A collection. */
         CollectionView: {
             /** @description The word for people. */
@@ -1952,10 +1968,11 @@ export interface components {
             results: components["schemas"]["ResultView"][];
         };
         /**
-         * @description The level of a work item. The letter of its short reference follows from it.
+         * @description The level of a work item, from the largest to the smallest; a level may be skipped. The letter of its short
+         *     reference follows from it.
          * @enum {string}
          */
-        Level: "epic" | "story";
+        Level: "initiative" | "epic" | "feature" | "story" | "task";
         /** @description Two things and how they are linked. */
         LinkEnds: {
             /** @description The end nearer to the words. */
@@ -2156,6 +2173,16 @@ export interface components {
             columns: components["schemas"]["NewColumn"][];
             /** @description Its name. */
             name: string;
+        };
+        /** @description A new thing. */
+        NewThing: {
+            level?: components["schemas"]["Level"] | null;
+            /** @description The product that it is for. */
+            product: components["schemas"]["ProductId"];
+            /** @description Its fields: what it must have, and what is known already. */
+            set: {
+                [key: string]: unknown;
+            };
         };
         /** @description A new activity or step. */
         NewTitled: {
@@ -2719,6 +2746,7 @@ export interface components {
             check: components["schemas"]["ReadyCheck"];
             /** @description Its acceptance criteria in their order. */
             criteria: components["schemas"]["Criterion"][];
+            epic?: components["schemas"]["WorkItemId"] | null;
             /** @description The stories that it depends on. */
             needs: components["schemas"]["WorkItemId"][];
             /** @description Dependencies that come too late: "needs S14 first". */
@@ -2800,7 +2828,7 @@ export interface components {
          * @description Every kind of thing that the ledger keeps. The name is also the name of its table.
          * @enum {string}
          */
-        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "excerpt" | "finding" | "objective" | "idea" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "field" | "view";
+        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "excerpt" | "finding" | "objective" | "idea" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view";
         /** @description One figure over the things of a group, and over all. */
         TotalOf: {
             /** @description The field. */
@@ -3423,6 +3451,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["RowsPage"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_thing: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The collection. */
+                collection: components["schemas"]["Collection"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewThing"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

@@ -20,6 +20,9 @@ const LEVELS: Record<string, number> = {
   planned: 0,
   under_way: 0.5,
   released: 1,
+  finished: 1,
+  in_review: 0.5,
+  agreed: 1,
 }
 
 /** The height that cuts off this part of a diamond's area, from below. */

@@ -1,6 +1,8 @@
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Thing, ThingKind } from '@/api/client'
+import type { Collection } from '@/api/collections'
+import { STAGE_OF } from './tabs'
 
 /** The product and the selected thing, both held in the address, so that a link opens exactly what was seen. */
 export function useSelection() {
@@ -24,6 +26,9 @@ export function useSelection() {
   return { product, selected, select, isSelected }
 }
 
+/** What has no view of its own but its list. */
+const ONLY_LISTS: readonly Collection[] = ['person', 'account', 'study', 'document', 'sprint', 'page']
+
 /** Where a thing is looked at: the view of its stage with the thing selected. */
 export function placeOf(thing: Thing, product: number) {
   const at = `${thing.kind}:${thing.id}`
@@ -37,8 +42,9 @@ export function placeOf(thing: Thing, product: number) {
     release: 'releases',
     result: 'results',
   }
-  const list = { person: 'listen', account: 'listen' }[thing.kind as 'person']
-  if (list) return { name: 'collection', params: { product, stage: list, collection: thing.kind }, query: { at } }
+  const collection = thing.kind as Collection
+  if (ONLY_LISTS.includes(collection))
+    return { name: 'collection', params: { product, stage: STAGE_OF[collection], collection }, query: { at } }
   if (thing.kind === 'finding') return { name: 'finding', params: { product, id: thing.id }, query: { at } }
   return { name: names[thing.kind] ?? 'findings', params: { product }, query: { at } }
 }

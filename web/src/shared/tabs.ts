@@ -13,6 +13,10 @@ export const NAMES: Record<Collection, string> = {
   idea: 'All ideas',
   work_item: 'All work items',
   release: 'All releases',
+  study: 'Studies',
+  document: 'Documents',
+  sprint: 'Sprints',
+  page: 'Pages',
 }
 
 export interface Tab {
@@ -21,7 +25,8 @@ export interface Tab {
   params?: Record<string, string | number>
 }
 
-const STAGES: Record<Collection, string> = {
+/** The stage where a collection stands. */
+export const STAGE_OF: Record<Collection, string> = {
   feedback_item: 'listen',
   excerpt: 'listen',
   finding: 'listen',
@@ -31,12 +36,16 @@ const STAGES: Record<Collection, string> = {
   idea: 'decide',
   work_item: 'specify',
   release: 'plan',
+  study: 'listen',
+  document: 'specify',
+  sprint: 'plan',
+  page: 'specify',
 }
 
 const list = (collection: Collection): Tab => ({
   name: 'collection',
   label: NAMES[collection],
-  params: { stage: STAGES[collection], collection },
+  params: { stage: STAGE_OF[collection], collection },
 })
 
 export const LISTEN: readonly Tab[] = [
@@ -46,6 +55,7 @@ export const LISTEN: readonly Tab[] = [
   list('excerpt'),
   list('person'),
   list('account'),
+  list('study'),
   { name: 'bring-in', label: 'Bring in' },
 ]
 export const DECIDE: readonly Tab[] = [
@@ -54,8 +64,13 @@ export const DECIDE: readonly Tab[] = [
   { name: 'decisions', label: 'Decisions' },
   list('idea'),
 ]
-export const SPECIFY: readonly Tab[] = [{ name: 'stories', label: 'Epics and stories' }, list('work_item')]
-export const PLAN: readonly Tab[] = [{ name: 'releases', label: 'Releases' }, list('release')]
+export const SPECIFY: readonly Tab[] = [
+  { name: 'stories', label: 'Epics and stories' },
+  list('work_item'),
+  list('document'),
+  list('page'),
+]
+export const PLAN: readonly Tab[] = [{ name: 'releases', label: 'Releases' }, list('release'), list('sprint')]
 
 /** The tabs of the stage where a collection stands. */
 export function tabsOf(collection: Collection): readonly Tab[] {

@@ -55,6 +55,10 @@ collections! {
     Idea, "ideas", "decide", "title";
     WorkItem, "work items", "specify", "title";
     Release, "releases", "plan", "title";
+    Study, "studies", "listen", "title";
+    Document, "requirements documents", "specify", "title";
+    Sprint, "sprints", "plan", "title";
+    Page, "pages", "specify", "title";
 }
 
 impl Collection {

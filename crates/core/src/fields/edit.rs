@@ -53,8 +53,20 @@ const fn may(name: &'static str, holds: Holds) -> Field {
 pub const TITLE: usize = 300;
 /// The longest note, in characters.
 pub const NOTE: usize = 20_000;
+/// The longest page and document, in characters.
+pub const LONG: usize = 200_000;
 /// The largest number that a field takes; far beyond any reach or revenue.
 pub const HUGE: f64 = 1e12;
+
+/// Where a study stands.
+pub(super) fn study_states() -> Vec<&'static str> {
+    vec!["planned", "under_way", "finished"]
+}
+
+/// Where a requirements document stands.
+pub(super) fn document_states() -> Vec<&'static str> {
+    vec!["draft", "in_review", "agreed"]
+}
 
 /// The editable fields of a kind.
 #[must_use]
@@ -92,6 +104,7 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         may("moscow", OneOf(Moscow::names)),
         may("note", Text(NOTE)),
         may("release_id", Holds::Thing(ThingKind::Release)),
+        may("parent_id", Holds::Thing(ThingKind::WorkItem)),
     ];
     const CRITERION: &[Field] = &[must("words", Line(1_000))];
     const RELEASE: &[Field] = &[
@@ -108,6 +121,26 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         must("measured_on", Day),
         may("note", Text(NOTE)),
     ];
+    const STUDY: &[Field] = &[
+        must("title", Line(TITLE)),
+        may("question", Text(NOTE)),
+        may("method", Line(TITLE)),
+        may("state", OneOf(study_states)),
+        may("starts_on", Day),
+        may("ends_on", Day),
+        may("note", Text(NOTE)),
+    ];
+    const DOCUMENT: &[Field] =
+        &[must("title", Line(TITLE)), may("state", OneOf(document_states)), may("body", Text(LONG))];
+    const SPRINT: &[Field] = &[
+        must("title", Line(TITLE)),
+        may("goal", Text(NOTE)),
+        may("starts_on", Day),
+        may("ends_on", Day),
+        may("capacity", Number(0.0, 100_000.0)),
+    ];
+    const PAGE: &[Field] =
+        &[must("title", Line(TITLE)), may("parent_id", Holds::Thing(ThingKind::Page)), may("body", Text(LONG))];
     match kind {
         ThingKind::Product => PRODUCT,
         ThingKind::Account => ACCOUNT,
@@ -120,6 +153,10 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         ThingKind::Activity | ThingKind::Step | ThingKind::TeamColumn => TITLED,
         ThingKind::Release => RELEASE,
         ThingKind::Result => RESULT,
+        ThingKind::Study => STUDY,
+        ThingKind::Document => DOCUMENT,
+        ThingKind::Sprint => SPRINT,
+        ThingKind::Page => PAGE,
         ThingKind::Team
         | ThingKind::Source
         | ThingKind::Person
@@ -180,13 +217,13 @@ pub fn check_new(
 /// The field at fault.
 pub fn check_together(kind: ThingKind, pointer: &str, row: &Map<String, Value>) -> Result<(), Fault> {
     let day = |name: &str| row.get(name).and_then(Value::as_str).and_then(|text| text.parse::<Date>().ok());
-    if kind == ThingKind::Release
+    if matches!(kind, ThingKind::Release | ThingKind::Study | ThingKind::Sprint)
         && let (Some(from), Some(to)) = (day("starts_on"), day("ends_on"))
         && from > to
     {
         return Err(Fault::new(
             format!("{pointer}/ends_on"),
-            format!("The release would end on {to}, before it starts on {from}."),
+            format!("The {} would end on {to}, before it starts on {from}.", kind.words()),
         ));
     }
     Ok(())

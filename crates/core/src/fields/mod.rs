@@ -34,8 +34,8 @@ pub use edit::{Field, HUGE, Holds, NOTE, TITLE, check, check_new, check_together
 pub use filter::{Condition, Context, FieldRef, Filter, Operator, Test, TextHow, fold, holds};
 pub use own::{OwnField, OwnFieldInput, check_own_field, own_name, own_number};
 pub use query::{
-    Checked, DatePart, Group, GroupBy, Measure, Order, OrderBy, Query, Total, TotalOf, check_query, compare,
-    group_condition, group_keys, total,
+    Checked, DatePart, Group, GroupBy, Measure, Order, OrderBy, Query, Running, Total, TotalOf, check_query, compare,
+    day_part, group_condition, group_keys, total,
 };
 pub use registry::registered;
 pub use types::{Choice, FieldDef, FieldType, RollUp, Shape};

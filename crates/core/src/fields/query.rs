@@ -283,16 +283,17 @@ pub fn group_keys(group: &Group, value: &Value) -> Vec<Value> {
             all.iter().map(|one| one.get("id").cloned().unwrap_or_else(|| one.clone())).collect()
         }
         (_, Value::Array(all)) => all.clone(),
-        (Shape::Day, Value::String(text)) => vec![part_of(text, group.part)],
+        (Shape::Day, Value::String(text)) => vec![Value::from(day_part(text, group.part))],
         (Shape::Number, Value::Number(number)) => vec![Value::from(number.as_f64())],
         (_, other) => vec![other.clone()],
     }
 }
 
-/// A day's part: `2026-03-31`, `2026-W14`, `2026-03`, `2026-Q1`, `2026`.
-fn part_of(text: &str, part: DatePart) -> Value {
-    let Ok(day) = text.parse::<Date>() else { return Value::Null };
-    Value::String(match part {
+/// A day's part: `2026-03-31`, `2026-W14`, `2026-03`, `2026-Q1`, `2026`; nothing where the text is no day.
+#[must_use]
+pub fn day_part(text: &str, part: DatePart) -> Option<String> {
+    let day: Date = text.parse().ok()?;
+    Some(match part {
         DatePart::Day => day.to_string(),
         DatePart::Week => {
             let week = day.iso_week_date();
@@ -346,6 +347,50 @@ fn days_of_part(key: &str, part: DatePart) -> Option<(Date, Date)> {
             Some((first(quarter * 3 - 2)?, first(quarter * 3)?.last_of_month()))
         }
         DatePart::Year => first(1).map(|day| (day, day.last_of_year())),
+    }
+}
+
+/// A measure that is computed as the numbers come. It keeps them only where it must: for the median.
+#[derive(Debug, Clone)]
+pub struct Running {
+    measure: Measure,
+    count: u32,
+    sum: f64,
+    low: f64,
+    high: f64,
+    kept: Vec<f64>,
+}
+
+impl Running {
+    /// Begins with nothing.
+    #[must_use]
+    pub fn new(measure: Measure) -> Self {
+        Running { measure, count: 0, sum: 0.0, low: f64::INFINITY, high: f64::NEG_INFINITY, kept: Vec::new() }
+    }
+
+    /// Takes a number in.
+    pub fn add(&mut self, number: f64) {
+        self.count += 1;
+        self.sum += number;
+        self.low = self.low.min(number);
+        self.high = self.high.max(number);
+        if self.measure == Measure::Median {
+            self.kept.push(number);
+        }
+    }
+
+    /// The measure over what was taken in, as [`total`] gives it.
+    #[must_use]
+    pub fn value(&self) -> Option<f64> {
+        match self.measure {
+            Measure::Count => Some(f64::from(self.count)),
+            _ if self.count == 0 => None,
+            Measure::Sum => Some(self.sum),
+            Measure::Mean => Some(self.sum / f64::from(self.count)),
+            Measure::Min => Some(self.low),
+            Measure::Max => Some(self.high),
+            Measure::Median | Measure::ShareDone => total(self.measure, &self.kept),
+        }
     }
 }
 
@@ -425,7 +470,7 @@ mod tests {
             let (from, to) = days_of_part(key, part).unwrap();
             assert!(from <= date(2027, 1, 1) && date(2027, 1, 1) <= to, "{key}");
             for (day, inside) in [(from, true), (to, true), (to.tomorrow().unwrap(), false)] {
-                assert_eq!(part_of(&day.to_string(), part) == json!(key), inside, "{key} {day}");
+                assert_eq!(day_part(&day.to_string(), part).as_deref() == Some(key), inside, "{key} {day}");
             }
         }
         assert_eq!(group_keys(&group(DatePart::Day), &Value::Null), [Value::Null]);
@@ -443,8 +488,12 @@ mod tests {
             (Measure::Max, 8.0),
         ] {
             assert_eq!(total(measure, &numbers), Some(figure), "{measure:?}");
+            let mut running = Running::new(measure);
+            numbers.iter().for_each(|number| running.add(*number));
+            assert_eq!(running.value(), Some(figure), "{measure:?}");
         }
         assert_eq!(total(Measure::Median, &[5.0]), Some(5.0));
         assert_eq!(total(Measure::Mean, &[]), None);
+        assert_eq!(Running::new(Measure::Mean).value(), None);
     }
 }

@@ -1,11 +1,12 @@
 //! The fields that every workspace has. The store gives each an SQL expression of the same name.
 
 use super::collection::Collection;
-use super::edit::editable;
+use super::edit::{document_states, editable, study_states};
 use super::query::Measure;
 use super::types::{Choice, FieldDef, FieldType, RollUp};
 use crate::listen::FeedbackKind;
 use crate::specify::Moscow;
+use crate::things::Level;
 
 /// How a registered field came to its value, as far as the interface must know.
 enum Way {
@@ -58,7 +59,10 @@ fn over(path: &[&str], measure: Measure, of: Option<&str>) -> FieldType {
 /// The registered fields of a collection, in the order in which a new view shows them.
 #[must_use]
 pub fn registered(collection: Collection) -> Vec<FieldDef> {
-    use Collection::{Account, Excerpt, FeedbackItem, Finding, Idea, Objective, Person, Release, WorkItem};
+    use Collection::{
+        Account, Document, Excerpt, FeedbackItem, Finding, Idea, Objective, Page, Person, Release, Sprint,
+    };
+    use Collection::{Study, WorkItem};
     use FieldType::{Date, LongText, Money, Text, YesNo};
     const PLAIN: Way = Way::Plain;
     const DECIDED: Way = Way::By("It follows from the estimate and from decisions; take one in the ranking.");
@@ -147,11 +151,11 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
         WorkItem => vec![
             ("reference", "Reference", Text, &PLAIN),
             ("title", "Title", Text, &PLAIN),
-            ("level", "Level", choice(&["epic", "story"]), &Way::By("An epic stays an epic, a story a story.")),
+            ("level", "Level", choice(&Level::ALL.map(Level::name)), &Way::By("A thing keeps its level.")),
             ("state", "State", choice(&stories), &QUEUED),
             ("points", "Points", number(""), &PLAIN),
             ("moscow", "MoSCoW", choice(&Moscow::names()), &PLAIN),
-            ("parent", "Epic", one(WorkItem), &PLAIN),
+            ("parent_id", "Below", one(WorkItem), &PLAIN),
             ("release_id", "Release", one(Release), &PLAIN),
             ("team", "Team", Text, &QUEUED),
             ("starts_on", "Starts on", Date, &STEPPED),
@@ -161,8 +165,8 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("so_that", "So that", Text, &PLAIN),
             ("needs", "Depends on", many(WorkItem), &PLAIN),
             ("needed_by", "Needed by", many(WorkItem), &PLAIN),
-            ("children", "Stories", many(WorkItem), &PLAIN),
-            ("points_below", "Points of its stories", over(&["children"], Measure::Sum, Some("points")), &PLAIN),
+            ("children", "What is below", many(WorkItem), &PLAIN),
+            ("points_below", "Points below", over(&["children"], Measure::Sum, Some("points")), &PLAIN),
             ("done", "Stories done", over(&["children"], Measure::ShareDone, None), &PLAIN),
             ("note", "Note", LongText, &PLAIN),
         ],
@@ -176,6 +180,34 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("points", "Points", over(&["stories"], Measure::Sum, Some("points")), &PLAIN),
             ("done", "Stories done", over(&["stories"], Measure::ShareDone, None), &PLAIN),
             ("stories", "Stories", many(WorkItem), &PLAIN),
+        ],
+        Study => vec![
+            ("title", "Study", Text, &PLAIN),
+            ("question", "Question", LongText, &PLAIN),
+            ("method", "Method", Text, &PLAIN),
+            ("state", "State", choice(&study_states()), &PLAIN),
+            ("starts_on", "Starts on", Date, &PLAIN),
+            ("ends_on", "Ends on", Date, &PLAIN),
+            ("note", "Notes", LongText, &PLAIN),
+        ],
+        Document => vec![
+            ("reference", "Reference", Text, &PLAIN),
+            ("title", "Document", Text, &PLAIN),
+            ("state", "State", choice(&document_states()), &PLAIN),
+            ("body", "Text", LongText, &PLAIN),
+        ],
+        Sprint => vec![
+            ("title", "Sprint", Text, &PLAIN),
+            ("goal", "Goal", LongText, &PLAIN),
+            ("starts_on", "Starts on", Date, &PLAIN),
+            ("ends_on", "Ends on", Date, &PLAIN),
+            ("capacity", "Capacity", number("points"), &PLAIN),
+        ],
+        Page => vec![
+            ("title", "Page", Text, &PLAIN),
+            ("parent_id", "Below", one(Page), &PLAIN),
+            ("children", "Pages below", many(Page), &PLAIN),
+            ("body", "Text", LongText, &PLAIN),
         ],
     };
     fields.into_iter().map(|(name, label, kind, way)| field(collection, name, label, kind, way)).collect()

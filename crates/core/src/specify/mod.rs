@@ -1,7 +1,9 @@
 //! Specify: epics, stories and their acceptance criteria.
 
+mod level;
 mod work_item;
 
+pub use level::{check_parent, epic_of};
 pub use work_item::{Criterion, Moscow, StoryState, WorkItem, story_sentence};
 
 #[cfg(test)]

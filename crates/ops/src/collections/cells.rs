@@ -6,7 +6,8 @@ use iron_kite_core::fields::{
     self, Collection, FieldDef, FieldType, Holds, check_value, own_name, own_number, read_text, values_of_links,
 };
 use iron_kite_core::problem::{Fault, Problem};
-use iron_kite_core::things::{ProductId, Thing, ThingKind};
+use iron_kite_core::specify::{WorkItem, check_parent};
+use iron_kite_core::things::{Level, ProductId, Thing, ThingKind};
 use iron_kite_store::Tx;
 use iron_kite_store::queries::fields::Catalogue;
 use serde::Deserialize;
@@ -250,6 +251,27 @@ fn check_pointed_at(
         if there["product_id"] != row.get("product_id").cloned().unwrap_or_default() {
             return Err(Problem::invalid(at, format!("This {} belongs to another product.", kind.words())));
         }
+        if kind == thing.kind {
+            check_below(tx, thing, id).map_err(|words| Problem::invalid(&at, words))?;
+        } else if thing.kind == ThingKind::WorkItem && row.get("level") != Some(&Value::from(Level::Story.name())) {
+            return Err(Problem::invalid(at, "Only stories lie in a release. Plan the stories below it."));
+        }
+    }
+    Ok(())
+}
+
+/// A thing stands below one that is above it: a work item below a larger one, a page not below itself.
+fn check_below(tx: &Tx<'_>, thing: Thing, parent: i64) -> Result<(), String> {
+    if thing.kind == ThingKind::WorkItem {
+        let level = |id: i64| tx.rows().get::<WorkItem>(id).map(|item| item.level).map_err(|fault| fault.to_string());
+        return check_parent(level(thing.id)?, level(parent)?);
+    }
+    let mut at = Some(parent);
+    while let Some(id) = at {
+        if id == thing.id {
+            return Err("A page cannot stand below itself. Pick another.".into());
+        }
+        at = tx.rows().json(Thing::new(thing.kind, id)).ok().and_then(|row| row["parent_id"].as_i64());
     }
     Ok(())
 }

@@ -3,6 +3,7 @@
 //! | file | what it does |
 //! |---|---|
 //! | `asked` | a query checked against the fields, on its way to the store |
+//! | `add` | a new thing by its fields |
 //! | `rows` | rows and groups |
 //! | `cells` | changing several things at once, pasting a block, and what an edit in place does |
 //! | `own_fields` | fields that a team adds, changes, retires and carries to another type |
@@ -10,6 +11,7 @@
 //! | `export`, `xlsx` | what a view shows as a file |
 //! | `search` | words in everything |
 
+mod add;
 mod asked;
 mod cells;
 mod export;
@@ -19,6 +21,7 @@ mod search;
 mod views;
 mod xlsx;
 
+pub use add::{NewThing, add_thing};
 pub(crate) use cells::write_fields;
 pub use cells::{CellChange, CellChanges, Paste, PasteRow, change_cells, paste};
 pub use export::{ExportAsk, Exported, FileKind, calendar, export};

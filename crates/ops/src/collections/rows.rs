@@ -3,7 +3,7 @@
 use std::cmp::Ordering;
 use std::collections::{BTreeMap, BTreeSet};
 
-use iron_kite_core::fields::{Collection, FieldDef, FieldType, Group, Query, Shape};
+use iron_kite_core::fields::{Checked, Collection, FieldDef, FieldType, Group, Query, Shape};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::ProductId;
@@ -135,20 +135,15 @@ fn row(row: RowValues) -> RowView {
 pub fn groups(app: &App, call: &Call, collection: Collection, ask: &RowsAsk) -> Result<GroupsPage, Problem> {
     app.read(call, Right::Read, |rows| {
         let asked = Asked::check(rows, call, collection, ask.product, &ask.query)?;
-        let (condition, totals) = (&asked.checked.condition, &asked.checked.totals);
-        let all = rows.groups_of(asked.of(), condition, &[], totals)?;
-        let all = all.into_iter().next().ok_or_else(|| Problem::Internal("no row over all".into()))?;
-        let mut groups = Vec::new();
-        if !asked.checked.group.is_empty() {
-            let found = rows.groups_of(asked.of(), condition, &asked.checked.group, totals)?;
-            let firsts: BTreeSet<String> =
-                found.iter().filter_map(|row| row.keys.first()).map(Value::to_string).collect();
-            if firsts.len() > MOST_GROUPS || found.len() > MOST_CELLS {
-                return Err(too_many(&asked));
-            }
-            groups = named(rows, &asked, found)?;
+        let Checked { condition, group, totals, .. } = &asked.checked;
+        let found = rows.groups_of(asked.of(), condition, group, totals)?;
+        let firsts: BTreeSet<String> =
+            found.groups.iter().filter_map(|row| row.keys.first()).map(Value::to_string).collect();
+        if firsts.len() > MOST_GROUPS || found.groups.len() > MOST_CELLS {
+            return Err(too_many(&asked));
         }
-        Ok(GroupsPage { groups, count: all.count, totals: all.totals })
+        let groups = named(rows, &asked, found.groups)?;
+        Ok(GroupsPage { groups, count: found.all.count, totals: found.all.totals })
     })
 }
 

@@ -4,7 +4,7 @@ use iron_kite_core::handover::{ReadyCheck, Roadmap, Team, TeamColumn, ready_chec
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::specify::{Criterion, StoryState, WorkItem};
-use iron_kite_core::things::{ProductId, TeamColumnId, TeamId, Thing, ThingKind, WorkItemId};
+use iron_kite_core::things::{Level, ProductId, TeamColumnId, TeamId, Thing, ThingKind, WorkItemId};
 use iron_kite_store::Rows;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -128,6 +128,10 @@ pub fn hand_over(app: &App, call: &Call, id: WorkItemId, to: HandOver) -> Result
         tx.expect(id.thing(), to.rev)?;
         let rows = tx.rows();
         let story: WorkItem = rows.get(id)?;
+        if story.level != Level::Story {
+            let words = format!("{} is no story. Hand its stories over.", story.reference());
+            return Err(Problem::refused("no-story", words));
+        }
         if story.state != StoryState::Draft {
             let words = format!("{} is {} already.", story.reference(), story.state.words());
             return Err(Problem::refused("already-handed-over", words));

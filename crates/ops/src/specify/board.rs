@@ -7,7 +7,7 @@ use iron_kite_core::handover::{ReadyCheck, ready_check};
 use iron_kite_core::plan::{NeedsFirst, Progress, Release, needs_first, progress, release_order};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::specify::{Criterion, StoryState, WorkItem};
+use iron_kite_core::specify::{Criterion, StoryState, WorkItem, epic_of};
 use iron_kite_core::things::{IdeaId, Level, ProductId, ThingKind, WorkItemId};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_store::Rows;
@@ -38,6 +38,8 @@ pub struct StoryView {
     pub item: WorkItem,
     /// Such as S14.
     pub reference: String,
+    /// The nearest epic above it.
+    pub epic: Option<WorkItemId>,
     /// Its state in words; a draft that passes the ready check is "ready".
     pub shown_state: String,
     /// Its acceptance criteria in their order.
@@ -92,8 +94,8 @@ pub fn board_of(rows: &Rows<'_>, product: ProductId) -> Result<Board, Problem> {
     }
     let mut children: BTreeMap<WorkItemId, Vec<&WorkItem>> = BTreeMap::new();
     for item in &items {
-        if let Some(parent) = item.parent_id {
-            children.entry(parent).or_default().push(item);
+        if let Some(epic) = epic_of(item, &by_id).filter(|_| item.level == Level::Story) {
+            children.entry(epic).or_default().push(item);
         }
     }
     let (mut epics, mut stories) = (Vec::new(), Vec::new());
@@ -113,6 +115,7 @@ pub fn board_of(rows: &Rows<'_>, product: ProductId) -> Result<Board, Problem> {
                 let ready = item.state == StoryState::Draft && check.ready;
                 stories.push(StoryView {
                     reference: item.reference(),
+                    epic: epic_of(item, &by_id),
                     shown_state: if ready { "ready".into() } else { item.state.words() },
                     needs_first: flags.remove(&item.id).unwrap_or_default(),
                     criteria,
@@ -121,6 +124,8 @@ pub fn board_of(rows: &Rows<'_>, product: ProductId) -> Result<Board, Problem> {
                     item: item.clone(),
                 });
             }
+            // What lies above an epic and below a story has lists of its own.
+            Level::Initiative | Level::Feature | Level::Task => {}
         }
     }
     Ok(Board { epics, stories })

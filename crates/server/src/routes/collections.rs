@@ -8,8 +8,8 @@ use iron_kite_core::problem::Problem;
 use iron_kite_core::things::ThingKind;
 use iron_kite_ops::Saved;
 use iron_kite_ops::collections::{
-    self, CalendarKey, CellChanges, ConversionPreview, ExportAsk, FieldPlace, GroupsPage, Paste, RowsAsk, RowsPage,
-    SearchResult, TeamMember, ViewInput, ViewView,
+    self, CalendarKey, CellChanges, ConversionPreview, ExportAsk, FieldPlace, GroupsPage, NewThing, Paste, RowsAsk,
+    RowsPage, SearchResult, TeamMember, ViewInput, ViewView,
 };
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -30,6 +30,7 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(retire_field)
         .service(preview_conversion)
         .service(convert_field)
+        .service(add_thing)
         .service(rows)
         .service(groups)
         .service(change_cells)
@@ -160,6 +161,12 @@ async fn convert_field(
     to: Json<FieldType>,
 ) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| collections::convert_field(app, call, *id, seen.rev, to.into_inner()))
+}
+
+#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = Saved)))]
+#[post("/collections/{collection}/things")]
+async fn add_thing(desk: Desk, caller: Caller, collection: Path<Collection>, new: Json<NewThing>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| collections::add_thing(app, call, *collection, new.into_inner()))
 }
 
 #[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = RowsPage)))]

@@ -32,6 +32,10 @@ const OF_PRODUCT: &str = "CASE w.kind
     WHEN 'idea' THEN EXISTS (SELECT 1 FROM idea x WHERE x.id = w.thing_id AND x.product_id = ?2)
     WHEN 'work_item' THEN EXISTS (SELECT 1 FROM work_item x WHERE x.id = w.thing_id AND x.product_id = ?2)
     WHEN 'release' THEN EXISTS (SELECT 1 FROM release x WHERE x.id = w.thing_id AND x.product_id = ?2)
+    WHEN 'study' THEN EXISTS (SELECT 1 FROM study x WHERE x.id = w.thing_id AND x.product_id = ?2)
+    WHEN 'document' THEN EXISTS (SELECT 1 FROM document x WHERE x.id = w.thing_id AND x.product_id = ?2)
+    WHEN 'sprint' THEN EXISTS (SELECT 1 FROM sprint x WHERE x.id = w.thing_id AND x.product_id = ?2)
+    WHEN 'page' THEN EXISTS (SELECT 1 FROM page x WHERE x.id = w.thing_id AND x.product_id = ?2)
     WHEN 'criterion' THEN EXISTS (SELECT 1 FROM criterion c JOIN work_item x ON x.id = c.story_id
       WHERE c.id = w.thing_id AND x.product_id = ?2)
     WHEN 'decision' THEN EXISTS (SELECT 1 FROM decision d JOIN idea x ON x.id = d.idea_id

@@ -19,7 +19,7 @@ const title = ref('')
 
 /** Chosen ideas that nobody has written out yet. */
 const waiting = computed(() => (ideas.value ?? []).filter((idea) => idea.state === 'chosen' && idea.epics.length === 0))
-const loose = computed(() => (board.value?.stories ?? []).filter((story) => story.parent_id == null))
+const loose = computed(() => (board.value?.stories ?? []).filter((story) => story.epic == null))
 
 async function addEpic(idea?: number) {
   const body = { product_id: product.value, idea_id: idea, title: idea === undefined ? title.value : undefined }
@@ -59,7 +59,7 @@ async function addEpic(idea?: number) {
         v-for="epic in board.epics"
         :key="epic.id"
         :epic="epic"
-        :stories="board.stories.filter((story) => story.parent_id === epic.id)"
+        :stories="board.stories.filter((story) => story.epic === epic.id)"
         :all="board.stories"
       />
       <EpicBlock v-if="loose.length" :stories="loose" :all="board.stories" />

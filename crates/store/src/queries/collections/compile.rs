@@ -1,8 +1,6 @@
 //! Conditions, orders and groups as SQL. Values are bound, never written into the text.
 
-use iron_kite_core::fields::{
-    Collection, Condition, DatePart, FieldDef, FieldRef, FieldType, Group, Order, Shape, Test, TextHow,
-};
+use iron_kite_core::fields::{Collection, Condition, FieldDef, FieldRef, FieldType, Order, Shape, Test, TextHow};
 use jiff::civil::Date;
 use rusqlite::types::Value as Sql;
 
@@ -54,10 +52,10 @@ pub(crate) fn expr_of(of: Of<'_>, name: &str) -> Result<Expr> {
     expr(of.catalogue, of.collection, &field_of(of, name)?, "t")
 }
 
-/// `FROM` and `WHERE` of a collection's rows that fulfil a condition; groups may join more.
-pub(crate) fn where_of(of: Of<'_>, joins: &str, condition: &Condition) -> Result<Text> {
+/// `FROM` and `WHERE` of a collection's rows that fulfil a condition.
+pub(crate) fn where_of(of: Of<'_>, condition: &Condition) -> Result<Text> {
     let mut text = Text::default();
-    text.push(&format!(" FROM {} t{joins} WHERE ", of.collection));
+    text.push(&format!(" FROM {} t WHERE ", of.collection));
     if has_product(of.collection) {
         text.push("t.product_id = ");
         text.bind(of.product.0);
@@ -236,34 +234,4 @@ fn title_of_linked(of: Of<'_>, name: &str, ids: &str) -> Result<String> {
     let FieldType::Link { to, .. } = field_of(of, name)?.kind else { return Ok("NULL".into()) };
     let (_, title) = label(to, "u");
     Ok(format!("(SELECT {title} FROM {to} u WHERE u.id IN {ids} LIMIT 1)"))
-}
-
-/// What gives a group's key, and what must be joined for it.
-pub(crate) fn group_key(of: Of<'_>, group: &Group, n: usize) -> Result<(String, String)> {
-    let name = format!("g{n}");
-    Ok(match (expr_of(of, &group.field.name)?, group.field.shape) {
-        (Expr::Keys(keys), _) => (format!("{name}.value"), format!(" LEFT JOIN json_each({keys}) {name}")),
-        (Expr::Set(set), _) => {
-            let to = match field_of(of, &group.field.name)?.kind {
-                FieldType::Link { to, .. } => to,
-                _ => of.collection,
-            };
-            (format!("{name}.id"), format!(" LEFT JOIN {to} {name} ON {name}.id IN ({set})"))
-        }
-        (Expr::One(day), Shape::Day) => (part(&day, group.part), String::new()),
-        (Expr::One(text), Shape::Text) => (format!("NULLIF({text}, '')"), String::new()),
-        (Expr::One(one) | Expr::Column(one), _) => (one, String::new()),
-    })
-}
-
-fn part(day: &str, part: DatePart) -> String {
-    match part {
-        DatePart::Day => day.to_owned(),
-        DatePart::Week => format!("strftime('%G-W%V', {day})"),
-        DatePart::Month => format!("substr({day}, 1, 7)"),
-        DatePart::Quarter => {
-            format!("substr({day}, 1, 4) || '-Q' || ((CAST(substr({day}, 6, 2) AS INTEGER) + 2) / 3)")
-        }
-        DatePart::Year => format!("substr({day}, 1, 4)"),
-    }
 }

@@ -43,7 +43,7 @@ fn links(kind: &str, from: &str, to: &str, down: bool) -> Leads {
 
 /// Where a registered link leads.
 fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
-    use Collection::{Account, Excerpt, FeedbackItem, Finding, Idea, Objective, Person, Release, WorkItem};
+    use Collection::{Account, Excerpt, FeedbackItem, Finding, Idea, Objective, Page, Person, Release, WorkItem};
     Some(match (collection, name) {
         (FeedbackItem, "person") => Leads::Column("person_id"),
         (FeedbackItem, "account") | (Person, "account") => Leads::Column("account_id"),
@@ -59,7 +59,8 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
         (Idea, "objectives") => links("asks_for", "objective", "idea", false),
         (Idea, "findings") => links("supports", "finding", "idea", false),
         (Idea, "epics") => links("becomes", "idea", "work_item", true),
-        (WorkItem, "parent") => Leads::Column("parent_id"),
+        (WorkItem | Page, "parent_id") => Leads::Column("parent_id"),
+        (Page, "children") => Leads::select("SELECT p.id FROM page p WHERE p.parent_id {from}"),
         (WorkItem, "release_id") => Leads::Column("release_id"),
         (WorkItem, "children") => Leads::select("SELECT w.id FROM work_item w WHERE w.parent_id {from}"),
         (WorkItem, "needs") => links("needed_by", "work_item", "work_item", false),
@@ -73,7 +74,7 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
 
 /// The expression of a registered field that is no plain column; `{t}` stands for the alias.
 fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
-    use Collection::{Excerpt, FeedbackItem, Finding, Idea, Objective, Release, WorkItem};
+    use Collection::{Document, Excerpt, FeedbackItem, Finding, Idea, Objective, Release, WorkItem};
     Some(match (collection, name) {
         (FeedbackItem, "reference") => "'F' || {t}.id",
         (FeedbackItem, "source") => "(SELECT s.name FROM source s WHERE s.id = {t}.source_id)",
@@ -101,11 +102,15 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
         // The rule is core's `decide::rice`; a test compares the two.
         (Idea, "score") => "CASE WHEN {t}.effort > 0 THEN {t}.reach * {t}.impact * {t}.confidence / {t}.effort END",
         (Idea, "decided_on") => "(SELECT max(d.decided_on) FROM decision d WHERE d.idea_id = {t}.id)",
-        (WorkItem, "reference") => "CASE {t}.level WHEN 'epic' THEN 'E' ELSE 'S' END || {t}.id",
+        // The letters are core's `Level::letter`; a test compares the two.
+        (WorkItem, "reference") => {
+            "CASE {t}.level WHEN 'initiative' THEN 'V' WHEN 'epic' THEN 'E' WHEN 'feature' THEN 'B' WHEN 'story' THEN 'S' ELSE 'T' END || {t}.id"
+        }
         (WorkItem, "team") => "(SELECT m.name FROM team m WHERE m.id = {t}.team_id)",
         (WorkItem, "starts_on") => "(SELECT r.starts_on FROM release r WHERE r.id = {t}.release_id)",
         (WorkItem, "ends_on") => "(SELECT r.ends_on FROM release r WHERE r.id = {t}.release_id)",
         (Release, "reference") => "'R' || {t}.id",
+        (Document, "reference") => "'D' || {t}.id",
         _ => return None,
     })
 }

@@ -1,13 +1,16 @@
-//! Groups of a collection's rows with their counts and figures.
+//! Groups of a collection's rows with their counts and figures. The rows are read once, in the order in which they lie,
+//! and put together here: the database would sort all of them first, which costs several times as much.
 
-use iron_kite_core::fields::{Collection, Condition, Group, Shape, Total};
+use std::collections::HashMap;
+
+use iron_kite_core::fields::{Collection, Condition, Group, Running, Shape, Total, day_part};
 use rusqlite::types::ValueRef;
 use rusqlite::{Row, params_from_iter};
 use serde_json::Value;
 
 use super::Of;
-use super::compile::{expr_of, group_key, where_of};
-use super::exprs::{Expr, aggregate, label};
+use super::compile::{expr_of, where_of};
+use super::exprs::{Expr, label};
 use crate::error::Result;
 use crate::rows::Rows;
 
@@ -27,52 +30,104 @@ pub struct GroupRow {
     pub totals: Vec<Option<f64>>,
 }
 
+/// All groups, and the whole.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Grouped {
+    /// The groups, in no order. Where there are more than [`MOST_CELLS`] it is one more than that, and the reading
+    /// ended there.
+    pub groups: Vec<GroupRow>,
+    /// Over all rows; one that is in several groups counts once.
+    pub all: GroupRow,
+}
+
+/// What things of a group have in common.
+#[derive(Debug, Clone, PartialEq, Eq, Hash)]
+enum Key {
+    None,
+    Yes(bool),
+    Id(i64),
+    /// The bits of a number.
+    Number(u64),
+    Text(String),
+}
+
+impl Key {
+    fn value(&self) -> Value {
+        match self {
+            Key::None => Value::Null,
+            Key::Yes(yes) => Value::Bool(*yes),
+            Key::Id(id) => Value::from(*id),
+            Key::Number(bits) => Value::from(f64::from_bits(*bits)),
+            Key::Text(text) => Value::from(text.as_str()),
+        }
+    }
+}
+
+struct Sums {
+    count: i64,
+    totals: Vec<Running>,
+}
+
+impl Sums {
+    fn new(totals: &[Total]) -> Self {
+        Sums { count: 0, totals: totals.iter().map(|total| Running::new(total.measure)).collect() }
+    }
+
+    fn add(&mut self, numbers: &[Option<f64>]) {
+        self.count += 1;
+        for (total, number) in self.totals.iter_mut().zip(numbers) {
+            if let Some(number) = number {
+                total.add(*number);
+            }
+        }
+    }
+
+    fn row(&self, keys: Vec<Value>) -> GroupRow {
+        GroupRow { keys, count: self.count, totals: self.totals.iter().map(Running::value).collect() }
+    }
+}
+
 impl Rows<'_> {
-    /// Groups with their counts and figures, in no order. One more than [`MOST_CELLS`] at the most, so that the
-    /// caller sees that there are too many. Without a group it is one row over all.
+    /// Groups with their counts and figures, and the whole. Linear in the rows that fulfil the condition.
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn groups_of(
-        &self,
-        of: Of<'_>,
-        condition: &Condition,
-        group: &[Group],
-        totals: &[Total],
-    ) -> Result<Vec<GroupRow>> {
+    pub fn groups_of(&self, of: Of<'_>, condition: &Condition, group: &[Group], totals: &[Total]) -> Result<Grouped> {
         let mut columns = Vec::new();
-        let mut joins = String::new();
-        for (n, by) in group.iter().enumerate() {
-            let (key, join) = group_key(of, by, n)?;
-            columns.push(key);
-            joins.push_str(&join);
+        for by in group {
+            columns.push(key_expr(of, by)?);
         }
-        columns.push("count(*)".into());
         for total in totals {
-            let value = match expr_of(of, &total.field.name)? {
+            columns.push(match expr_of(of, &total.field.name)? {
                 Expr::One(one) if total.field.shape == Shape::Yes => format!("NULLIF({one}, 0)"),
                 Expr::One(one) | Expr::Keys(one) | Expr::Column(one) => one,
                 Expr::Set(set) => format!("CASE WHEN EXISTS ({set}) THEN 1 END"),
-            };
-            columns.push(aggregate(total.measure, &value));
+            });
         }
-        let text = where_of(of, &joins, condition)?;
-        let by = match group.len() {
-            0 => "",
-            1 => " GROUP BY 1",
-            _ => " GROUP BY 1, 2",
-        };
-        let sql = format!("SELECT {}{}{by} LIMIT {}", columns.join(", "), text.sql, MOST_CELLS + 1);
-        let mut statement = self.connection.prepare_cached(&sql)?;
+        if columns.is_empty() {
+            columns.push("1".into());
+        }
+        let text = where_of(of, condition)?;
+        let mut statement = self.connection.prepare_cached(&format!("SELECT {}{}", columns.join(", "), text.sql))?;
         let mut rows = statement.query(params_from_iter(text.bound))?;
-        let mut found = Vec::new();
+        let mut all = Sums::new(totals);
+        let mut found: HashMap<Vec<Key>, Sums> = HashMap::new();
+        let mut numbers = Vec::new();
         while let Some(row) = rows.next()? {
-            let keys = group.iter().enumerate().map(|(n, by)| key(row, n, by.field.shape)).collect::<Result<_>>()?;
-            let first = group.len() + 1;
-            let totals = (0..totals.len()).map(|n| figure(row, first + n)).collect::<Result<_>>()?;
-            found.push(GroupRow { keys, count: row.get(group.len())?, totals });
+            numbers.clear();
+            for n in 0..totals.len() {
+                numbers.push(figure(row, group.len() + n)?);
+            }
+            all.add(&numbers);
+            for keys in keys_of(row, group)? {
+                found.entry(keys).or_insert_with(|| Sums::new(totals)).add(&numbers);
+            }
+            if found.len() > MOST_CELLS {
+                break;
+            }
         }
-        Ok(found)
+        let groups = found.into_iter().map(|(keys, sums)| sums.row(keys.iter().map(Key::value).collect()));
+        Ok(Grouped { groups: groups.collect(), all: all.row(Vec::new()) })
     }
 
     /// The names of some things of a collection, by their numbers.
@@ -90,23 +145,62 @@ impl Rows<'_> {
     }
 }
 
-fn key(row: &Row<'_>, n: usize, shape: Shape) -> Result<Value> {
-    Ok(match (row.get_ref(n)?, shape) {
-        (ValueRef::Integer(number), Shape::Yes) => Value::Bool(number != 0),
-        (ValueRef::Integer(number), Shape::Member | Shape::Links) => Value::from(number),
-        #[expect(clippy::cast_precision_loss, reason = "numbers of a field are far below 2^53")]
-        (ValueRef::Integer(number), _) => Value::from(number as f64),
-        (ValueRef::Real(number), _) => Value::from(number),
-        (ValueRef::Text(text), _) => Value::from(String::from_utf8_lossy(text).into_owned()),
-        _ => Value::Null,
+/// What a group's key is made of: the value itself, or for linked things a JSON array of their numbers.
+fn key_expr(of: Of<'_>, group: &Group) -> Result<String> {
+    Ok(match expr_of(of, &group.field.name)? {
+        Expr::One(one) | Expr::Keys(one) | Expr::Column(one) => one,
+        // The first SELECT gives the column its name and nothing else.
+        Expr::Set(set) => format!("(SELECT json_group_array(s.id) FROM (SELECT 0 AS id WHERE 0 UNION ALL {set}) s)"),
     })
 }
 
+/// The groups that a row is in: with two fields one for each pair of keys. No groups where nothing is grouped.
+fn keys_of(row: &Row<'_>, group: &[Group]) -> Result<Vec<Vec<Key>>> {
+    let Some(first) = group.first() else { return Ok(Vec::new()) };
+    let firsts = keys(row, 0, first)?;
+    let Some(second) = group.get(1) else { return Ok(firsts.into_iter().map(|key| vec![key]).collect()) };
+    let seconds = keys(row, 1, second)?;
+    Ok(firsts.iter().flat_map(|first| seconds.iter().map(move |second| vec![first.clone(), second.clone()])).collect())
+}
+
+fn keys(row: &Row<'_>, n: usize, group: &Group) -> Result<Vec<Key>> {
+    let key = match (row.get_ref(n)?, group.field.shape) {
+        (ValueRef::Text(text), Shape::Choices) => {
+            return Ok(several(serde_json::from_slice::<Vec<String>>(text)?.into_iter().map(Key::Text)));
+        }
+        (ValueRef::Text(text), Shape::Links) => {
+            return Ok(several(serde_json::from_slice::<Vec<i64>>(text)?.into_iter().map(Key::Id)));
+        }
+        (ValueRef::Text(text), Shape::Day) => {
+            let part = std::str::from_utf8(text).ok().and_then(|text| day_part(text, group.part));
+            part.map_or(Key::None, Key::Text)
+        }
+        (ValueRef::Text([]), _) => Key::None,
+        (ValueRef::Text(text), _) => Key::Text(String::from_utf8_lossy(text).into_owned()),
+        (ValueRef::Null, Shape::Yes) => Key::Yes(false),
+        (ValueRef::Integer(number), Shape::Yes) => Key::Yes(number != 0),
+        (ValueRef::Integer(number), Shape::Member | Shape::Links) => Key::Id(number),
+        #[expect(clippy::cast_precision_loss, reason = "numbers of a field are far below 2^53")]
+        (ValueRef::Integer(number), _) => Key::Number((number as f64).to_bits()),
+        // Minus zero is zero.
+        (ValueRef::Real(number), _) => Key::Number((number + 0.0).to_bits()),
+        (ValueRef::Null | ValueRef::Blob(_), _) => Key::None,
+    };
+    Ok(vec![key])
+}
+
+fn several(keys: impl Iterator<Item = Key>) -> Vec<Key> {
+    let keys: Vec<Key> = keys.collect();
+    if keys.is_empty() { vec![Key::None] } else { keys }
+}
+
+/// A number; what is none counts as one that is there.
 fn figure(row: &Row<'_>, n: usize) -> Result<Option<f64>> {
     Ok(match row.get_ref(n)? {
+        ValueRef::Null => None,
         #[expect(clippy::cast_precision_loss, reason = "counts and sums are far below 2^53")]
         ValueRef::Integer(number) => Some(number as f64),
         ValueRef::Real(number) => Some(number),
-        _ => None,
+        ValueRef::Text(_) | ValueRef::Blob(_) => Some(0.0),
     })
 }

@@ -17,7 +17,7 @@ use iron_kite_core::things::ProductId;
 
 use super::fields::Catalogue;
 
-pub use groups::{GroupRow, MOST_CELLS, MOST_GROUPS};
+pub use groups::{GroupRow, Grouped, MOST_CELLS, MOST_GROUPS};
 pub use page::{RowValues, Slice};
 
 /// Whose rows are asked for.

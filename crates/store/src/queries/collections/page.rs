@@ -46,7 +46,7 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn count_of(&self, of: Of<'_>, condition: &Condition) -> Result<i64> {
-        let text = where_of(of, "", condition)?;
+        let text = where_of(of, condition)?;
         let mut statement = self.connection.prepare_cached(&format!("SELECT count(*){}", text.sql))?;
         Ok(statement.query_row(params_from_iter(text.bound), |row| row.get(0))?)
     }
@@ -56,7 +56,7 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn ids_of(&self, of: Of<'_>, condition: &Condition, order: &[Order], slice: Slice) -> Result<Vec<i64>> {
-        let mut text = where_of(of, "", condition)?;
+        let mut text = where_of(of, condition)?;
         order_by(of, order, &mut text)?;
         let sql = format!("SELECT t.id{} LIMIT {} OFFSET {}", text.sql, slice.limit, slice.skip);
         let mut statement = self.connection.prepare_cached(&sql)?;

@@ -1,0 +1,81 @@
+//! Adding a thing to a collection by its fields. What comes with a file or takes more than its fields is added at its
+//! stage.
+
+use iron_kite_core::decide::IdeaState;
+use iron_kite_core::fields::{self, Collection};
+use iron_kite_core::plan::ReleaseState;
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Right;
+use iron_kite_core::specify::StoryState;
+use iron_kite_core::things::{Level, ProductId, Thing};
+use iron_kite_store::Tx;
+use serde::Deserialize;
+use serde_json::{Map, Value, json};
+use utoipa::ToSchema;
+
+use crate::call::{App, Call, Saved, fields as map_of};
+use crate::things::{name_of, right_for};
+
+/// A new thing.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct NewThing {
+    /// The product that it is for.
+    pub product: ProductId,
+    /// For a work item: its level; a story where left out.
+    pub level: Option<Level>,
+    /// Its fields: what it must have, and what is known already.
+    #[schema(value_type = std::collections::HashMap<String, serde_json::Value>)]
+    pub set: Map<String, Value>,
+}
+
+/// Adds a thing.
+///
+/// # Errors
+/// Where a field is missing or not as it should be; refused where the collection's things come another way.
+pub fn add_thing(app: &App, call: &Call, collection: Collection, new: NewThing) -> Result<Saved, Problem> {
+    let (kind, level) = (collection.kind(), new.level.unwrap_or(Level::Story));
+    if matches!(collection, Collection::FeedbackItem | Collection::Excerpt | Collection::Finding | Collection::Person) {
+        let words =
+            format!("{} come with what people said. Bring it in, or find it, in Listen.", capital(collection.words()));
+        return Err(Problem::refused("comes-with-feedback", words));
+    }
+    let mut values = fields::check_new(kind, "/set", new.set).map_err(Problem::Invalid)?;
+    fields::check_together(kind, "/set", &values).map_err(|fault| Problem::Invalid(vec![fault]))?;
+    // Whoever may listen may suggest an idea.
+    let right = if collection == Collection::Idea { Right::Listen } else { right_for(kind) };
+    app.save(call, right, move |tx| {
+        tx.rows().json(new.product.thing())?;
+        if collection.is_of_product() {
+            values.insert("product_id".into(), new.product.0.into());
+        }
+        values.extend(begins_with(tx, collection, new.product, level)?);
+        let thing = Thing::new(kind, tx.insert(kind, &values)?);
+        tx.label(format!("added {}", name_of(&tx.rows(), thing)));
+        Ok(Some(thing))
+    })
+}
+
+/// What the rules give a new thing.
+fn begins_with(
+    tx: &Tx<'_>,
+    collection: Collection,
+    product: ProductId,
+    level: Level,
+) -> Result<Map<String, Value>, Problem> {
+    Ok(map_of(match collection {
+        Collection::Idea => json!({ "state": IdeaState::Raw.name() }),
+        Collection::Release => json!({ "state": ReleaseState::Planned.name() }),
+        Collection::Study => json!({ "state": "planned" }),
+        Collection::Document => json!({ "state": "draft" }),
+        Collection::WorkItem => {
+            let position = tx.rows().next_position(collection.kind(), "position", "product_id = ?1", [product.0])?;
+            json!({ "level": level.name(), "position": position, "map_position": position, "state": StoryState::Draft.name() })
+        }
+        _ => json!({}),
+    }))
+}
+
+fn capital(words: &str) -> String {
+    let mut chars = words.chars();
+    chars.next().map(|first| first.to_uppercase().chain(chars).collect()).unwrap_or_default()
+}
