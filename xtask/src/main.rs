@@ -41,7 +41,10 @@ enum Task {
     /// Take the pictures of the README from the demo data.
     Screenshots,
     /// Measure, each thing as a ratio to a plain way of doing it in the same run.
-    Bench,
+    Bench {
+        /// A part and how many: `import`, `loopback` or `collections`, and a number; all where left out.
+        what: Vec<String>,
+    },
 }
 
 fn main() -> ExitCode {
@@ -52,7 +55,7 @@ fn main() -> ExitCode {
         Task::Check => tasks::check(),
         Task::Generate => tasks::generate(),
         Task::Screenshots => tasks::screenshots(),
-        Task::Bench => tasks::bench(),
+        Task::Bench { what } => tasks::bench(&what),
     };
     match done {
         Ok(()) => ExitCode::SUCCESS,

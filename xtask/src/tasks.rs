@@ -190,7 +190,9 @@ pub(crate) fn screenshots() -> Result<(), String> {
     Ok(())
 }
 
-pub(crate) fn bench() -> Result<(), String> {
+pub(crate) fn bench(what: &[String]) -> Result<(), String> {
     build(true)?;
-    run(".", "cargo", &["run", "--locked", "--release", "-p", "iron-kite-bench"])
+    let mut args = vec!["run", "--locked", "--release", "-p", "iron-kite-bench", "--"];
+    args.extend(what.iter().map(String::as_str));
+    run(".", "cargo", &args)
 }

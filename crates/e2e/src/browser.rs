@@ -8,6 +8,7 @@ use std::time::{Duration, Instant};
 use iron_kite_testkit::PASSWORD;
 use serde_json::Value;
 use tempfile::TempDir;
+use thirtyfour::error::WebDriverErrorInner;
 use thirtyfour::prelude::*;
 
 static DRIVER: OnceLock<(String, ChildStdin)> = OnceLock::new();
@@ -200,9 +201,21 @@ impl Page {
         self.until_script(&format!("the focus on {css}"), &focused).await
     }
 
-    /// Sends keys to whatever has the focus.
+    /// Sends keys to whatever has the focus, as soon as that can take them: what has it may be on its way in or out.
     pub async fn keys(&self, keys: impl Into<TypingData>) -> WebDriverResult<()> {
-        self.driver.active_element().await?.send_keys(keys).await
+        let keys: String = keys.into().as_vec().into_iter().collect();
+        let end = Instant::now() + PATIENCE;
+        loop {
+            let sent = self.driver.active_element().await?.send_keys(keys.as_str()).await;
+            match sent.as_ref().map_err(WebDriverError::as_inner) {
+                Err(WebDriverErrorInner::ElementNotInteractable(_) | WebDriverErrorInner::StaleElementReference(_))
+                    if Instant::now() < end =>
+                {
+                    tokio::time::sleep(Duration::from_millis(50)).await;
+                }
+                _ => return sent,
+            }
+        }
     }
 
     /// Drags one thing onto another with the pointer, in small steps as a hand does.

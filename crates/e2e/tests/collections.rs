@@ -266,3 +266,47 @@ async fn the_find_box_finds_words_in_everything_and_what_can_be_done() -> WebDri
     page.see("[data-kind=table]").await?;
     page.close().await
 }
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn a_picture_is_put_into_a_field_and_stands_in_the_gallery() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("tamar").await?;
+    // A picture of this very page.
+    let picture = server.dir().join("pier.png");
+    page.driver.screenshot(&picture).await?;
+    let made = tokio::task::block_in_place(|| {
+        server.signed_in("tamar").done("POST", "collections/idea/fields", &json!({ "label": "Sketch", "type": "file" }))
+    });
+    let field = format!("f{}", made["thing"]["id"]);
+    let fields = json!([{ "name": "title" }, { "name": field }]);
+    page.go(&address("decide", "idea", &json!({ "kind": "table", "fields": fields }))).await?;
+    page.click(&format!("[data-row='1'] [data-field={field}]")).await?;
+    page.keys(Key::Enter + "").await?;
+    page.see(".editor input[type=file]").await?.send_keys(picture.display().to_string()).await?;
+    page.see_text("[role=status]", "changed Sketch of I1").await?;
+    page.see_text(&format!("[data-row='1'] [data-field={field}]"), "pier.png").await?;
+    page.go(&address("decide", "idea", &json!({ "kind": "gallery", "fields": fields, "picture": field }))).await?;
+    let drawn =
+        "const i = document.querySelector(\"li[data-row='1'] img\"); return !!i && i.complete && i.naturalWidth > 1000";
+    page.until_script("the picture", drawn).await?;
+    page.close().await
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn a_viewer_looks_at_everything_and_changes_nothing() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("vik").await?;
+    page.go("/p/1/decide/all/idea").await?;
+    page.click("[data-row='1'] [data-field=effort]").await?;
+    page.keys("5" + Key::Enter).await?;
+    page.see_text("[role=status], [role=alert]", "It takes the role editor").await?;
+    page.see_text("[data-row='1'] [data-field=effort]", "14").await?;
+    // A view of one's own is one's own affair.
+    page.press_button("Save as …").await?;
+    page.fill("form input[maxlength='80']", "Vik").await?;
+    page.press_button("Save the view").await?;
+    page.see("[data-view=Vik][aria-current]").await?;
+    page.close().await
+}

@@ -217,6 +217,7 @@ async function retire() {
 fieldset {
   display: grid;
   gap: 4px;
+  justify-items: start;
 }
 .row-flex .form-control {
   max-width: 220px;

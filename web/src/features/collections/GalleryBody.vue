@@ -6,6 +6,7 @@ import { useSelection } from '@/shared/selection'
 import { count as countWords } from '@/shared/words'
 import { useCollection } from './context'
 import { fieldOf, shown } from './model'
+import NothingHere from './NothingHere.vue'
 import { useGrowing } from './rows'
 import { file } from './text'
 import RowFields from './RowFields.vue'
@@ -57,7 +58,7 @@ const picture = computed(() => fieldOf(fields.value, definition.value.picture))
         </button>
       </li>
     </ul>
-    <p v-if="!isPending && count === 0" class="quiet">Nothing fits. Take a condition away, or add something.</p>
+    <NothingHere v-if="!isPending && count === 0" />
     <p v-if="cut" class="quiet">The first 500 of {{ countWords(count, 'row') }}. Filter, or look at them as a table.</p>
   </div>
 </template>

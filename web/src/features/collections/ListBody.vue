@@ -2,6 +2,7 @@
 import { useSelection } from '@/shared/selection'
 import { count as countWords } from '@/shared/words'
 import { useCollection } from './context'
+import NothingHere from './NothingHere.vue'
 import { useGrowing } from './rows'
 import RowFields from './RowFields.vue'
 
@@ -30,7 +31,7 @@ function step(event: KeyboardEvent) {
         <RowFields :row="row" />
       </button>
     </li>
-    <li v-if="!isPending && count === 0" class="quiet none">Nothing fits. Take a condition away, or add something.</li>
+    <li v-if="!isPending && count === 0"><NothingHere /></li>
     <li v-if="cut" class="quiet none">
       The first 500 of {{ countWords(count, 'row') }}. Filter, or look at them as a table.
     </li>

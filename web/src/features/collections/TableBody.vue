@@ -7,6 +7,7 @@ import { useCollection } from './context'
 import { useGrid, type Column } from './grid'
 import { blocksOf, PAGE, ROW, rowsIn, topOf, visible, type Section } from './layout'
 import { fieldOf, widthOf } from './model'
+import NothingHere from './NothingHere.vue'
 import TableHead from './TableHead.vue'
 import TablePage from './TablePage.vue'
 
@@ -116,7 +117,9 @@ const isNumber = (field: FieldDef) => field.shape === 'number'
 
 <template>
   <ChosenRows v-if="grid.chosen.size" :chosen="grid.chosen" />
+  <NothingHere v-if="!isPending && first?.count === 0" />
   <div
+    v-show="isPending || first?.count !== 0"
     ref="place"
     class="table"
     role="grid"
@@ -159,7 +162,6 @@ const isNumber = (field: FieldDef) => field.shape === 'number'
     </div>
   </div>
   <div class="foot small quiet">
-    <span v-if="!isPending && (first?.count ?? 0) === 0">Nothing fits. Take a condition away, or add something.</span>
     <span data-count>{{ countWords(groups?.count ?? first?.count ?? 0, 'row') }}</span>
     <span v-if="totals.length && groups">{{ totalWords(groups.totals) }}</span>
     <span class="spacer" role="status">{{ grid.said.value }}</span>

@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import type { Collection } from '@/api/collections'
+import EmptyPlace from '@/shared/EmptyPlace.vue'
+import { useCollection } from './context'
+
+/** Where no row is: either nothing fits, or nothing is there yet, with what belongs there and the first step. */
+const { collection, definition, state } = useCollection()
+const filtered = computed(() => Boolean(definition.value.filter))
+
+const WORDS: Record<Collection, [string, string]> = {
+  feedback_item: ['Nothing has come in yet', 'Feedback is what people gave you: reviews, tickets, notes.'],
+  excerpt: [
+    'Nothing has come in yet',
+    'Excerpts are the parts of feedback that say one thing each. They come with it.',
+  ],
+  finding: [
+    'No finding yet',
+    'A finding is several excerpts that mean the same. Make one where you read the feedback.',
+  ],
+  person: ['Nobody is known yet', 'People come with the feedback that they gave.'],
+  account: [
+    'No account yet',
+    'Accounts are the organisations that people belong to. They come with feedback, or are added above.',
+  ],
+  objective: ['No objective yet', 'An objective is a goal with a measure, a start, a target and a date.'],
+  idea: ['No idea yet', 'An idea is a guess at how to reach an objective. Make one from a finding, or add one above.'],
+  work_item: [
+    'Nothing written yet',
+    'Initiatives, epics, features, stories and tasks. Choose a level above and add the first.',
+  ],
+  release: ['No release yet', 'A release is what goes out together. Add one above, then give it its days.'],
+  study: ['No study yet', 'A study is a planned piece of research: a question, a method, and when. Add one above.'],
+  document: ['No document yet', 'A requirements document says what is to be built and why. Add one above.'],
+  sprint: ['No sprint yet', 'A sprint is a stretch of days with a capacity. Add one above.'],
+  page: ['No page yet', 'Pages hold what the team wants to remember; a page can stand below another. Add one above.'],
+}
+const STEPS: Partial<Record<Collection, { label: string; name: string }>> = {
+  feedback_item: { label: 'Bring in a file', name: 'bring-in' },
+  excerpt: { label: 'Bring in a file', name: 'bring-in' },
+  person: { label: 'Bring in a file', name: 'bring-in' },
+  account: { label: 'Bring in a file', name: 'bring-in' },
+  finding: { label: 'Read the feedback', name: 'feedback' },
+  objective: { label: 'Open the objectives', name: 'objectives' },
+  idea: { label: 'Look at the findings', name: 'findings' },
+}
+const step = computed(() => STEPS[collection.value])
+</script>
+
+<template>
+  <EmptyPlace v-if="filtered" title="Nothing fits">
+    No thing fulfils the conditions of this view.
+    <template #steps
+      ><button type="button" class="btn btn-outline" @click="state.change({ filter: undefined })">
+        Take the conditions away
+      </button></template
+    >
+  </EmptyPlace>
+  <EmptyPlace v-else :title="WORDS[collection][0]">
+    {{ WORDS[collection][1] }}
+    <template #steps
+      ><RouterLink v-if="step" class="btn btn-outline" :to="{ name: step.name }">{{ step.label }}</RouterLink></template
+    >
+  </EmptyPlace>
+</template>
