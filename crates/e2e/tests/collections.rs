@@ -310,3 +310,25 @@ async fn a_viewer_looks_at_everything_and_changes_nothing() -> WebDriverResult<(
     page.see("[data-view=Vik][aria-current]").await?;
     page.close().await
 }
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn a_chart_is_kept_as_a_drawing_and_as_a_picture() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("vik").await?;
+    page.go("/p/1/specify/all/work_item?view=8").await?;
+    page.see("svg.chart rect.bar").await?;
+    let watch = "window.made = []; const make = URL.createObjectURL;
+        URL.createObjectURL = blob => { window.made.push([blob.type, blob.size]); return make.call(URL, blob) }";
+    page.script(watch).await?;
+    page.press_button("Picture as SVG").await?;
+    page.press_button("as PNG").await?;
+    let kept = "return window.made.some(([type, size]) => type === 'image/png' && size > 2000)";
+    page.until_script("the picture", kept).await?;
+    let drawn = "return window.made.filter(([type, size]) => type === 'image/svg+xml' && size > 2000).length >= 1";
+    page.until_script("the drawing", drawn).await?;
+    // What is drawn stands below as numbers, too.
+    page.click("summary").await?;
+    page.see_text("table.numbers", "R2 Fulmar").await?;
+    page.close().await
+}
