@@ -26,6 +26,7 @@ async fn every_collection_opens_in_every_kind_of_view() -> WebDriverResult<()> {
         ("specify", "work_item", "state", "f6", "title"),
         ("listen", "feedback_item", "f8", "said_on", "text"),
     ];
+    let before = tokio::task::block_in_place(|| server.signed_in("wren").get("undo"));
     let mut faults = Vec::new();
     for (stage, collection, group, day, title) in collections {
         for kind in KINDS {
@@ -47,6 +48,9 @@ async fn every_collection_opens_in_every_kind_of_view() -> WebDriverResult<()> {
     }
     page.close().await?;
     assert!(faults.is_empty(), "{faults:#?}");
+    // To look at things in another way changes nothing.
+    let undo = tokio::task::block_in_place(|| server.signed_in("wren").get("undo"));
+    assert_eq!(undo, before);
     Ok(())
 }
 
@@ -259,6 +263,18 @@ async fn the_find_box_finds_words_in_everything_and_what_can_be_done() -> WebDri
     page.keys(Key::Enter + "").await?;
     page.see_text("[data-trace-of]", "E13 Refunds").await?;
     page.script("document.activeElement.blur()").await?;
+    // At the end of the words, an arrow looks in the next sort only.
+    page.keys("/").await?;
+    page.keys("refund").await?;
+    page.see_text("[data-found]", "Things").await?;
+    page.keys(Key::Right + "").await?;
+    page.until_script(
+        "feedback alone",
+        "const found = document.querySelector('[data-found]').textContent;
+        return found.includes('Feedback') && !found.includes('Things')",
+    )
+    .await?;
+    page.keys(Key::Escape + "").await?;
     page.keys("/").await?;
     page.keys("open all work").await?;
     page.see_text("[data-found]", "Open all work items").await?;

@@ -10,7 +10,7 @@ use actix_web::middleware::{Compress, DefaultHeaders, Next, from_fn};
 use actix_web::{App as Web, Error, HttpServer, web};
 use iron_kite_core::problem::Problem;
 use iron_kite_ops::App;
-use tracing_actix_web::TracingLogger;
+use tracing_actix_web::{RootSpanBuilder, TracingLogger};
 
 use crate::assets;
 use crate::desk::Desk;
@@ -52,7 +52,7 @@ async fn run(desk: Desk, options: &ServeOptions) -> std::io::Result<()> {
             .wrap(from_fn(same_origin))
             .wrap(headers())
             .wrap(Compress::default())
-            .wrap(TracingLogger::default())
+            .wrap(TracingLogger::<Route>::new())
     })
     .workers(WORKERS)
     .worker_max_blocking_threads(BLOCKING)
@@ -73,6 +73,24 @@ async fn run(desk: Desk, options: &ServeOptions) -> std::io::Result<()> {
         });
     }
     server.await
+}
+
+/// What the log says of a request: its route and never its address, as some addresses hold a secret (calendar links).
+struct Route;
+
+impl RootSpanBuilder for Route {
+    fn on_request_start(request: &ServiceRequest) -> tracing::Span {
+        let route = request.match_pattern().unwrap_or_else(|| "none".into());
+        tracing::info_span!("request", method = %request.method(), route)
+    }
+
+    fn on_request_end<B: MessageBody>(span: tracing::Span, outcome: &Result<ServiceResponse<B>, Error>) {
+        let status = match outcome {
+            Ok(response) => response.status(),
+            Err(fault) => fault.as_response_error().status_code(),
+        };
+        tracing::debug!(parent: &span, status = status.as_u16(), "answered");
+    }
 }
 
 fn headers() -> DefaultHeaders {

@@ -185,3 +185,29 @@ fn a_calendar_is_open_to_its_link_alone_and_not_without_end() {
     let guesses = (0..80).map(|n| nobody.request("GET", &format!("calendars/{n}.ics")).send().unwrap().status());
     assert!(guesses.into_iter().any(|status| status == 429));
 }
+
+#[test]
+fn the_log_never_holds_the_secret_of_a_calendar_link() {
+    let dir = tempfile::tempdir().unwrap();
+    let log = dir.path().join("log");
+    let out = std::fs::File::create(&log).unwrap();
+    let mut child = std::process::Command::new(iron_kite_testkit::binary())
+        .args(["demo", "--port", "0", "--exit-on-stdin-eof", "--data"])
+        .arg(dir.path().join("workspace"))
+        .env("RUST_LOG", "trace")
+        .stdin(std::process::Stdio::piped())
+        .stdout(std::process::Stdio::piped())
+        .stderr(out)
+        .spawn()
+        .unwrap();
+    let lines = std::io::BufRead::lines(std::io::BufReader::new(child.stdout.take().unwrap()));
+    let said = |line: String| line.split("listens at ").nth(1).map(str::to_owned);
+    let address = lines.map_while(Result::ok).find_map(said).unwrap();
+    let answer = reqwest::blocking::get(format!("{address}/api/v1/calendars/s3cret-key.ics")).unwrap();
+    assert_eq!(answer.status(), 404);
+    drop(child.stdin.take());
+    child.wait().unwrap();
+    let log = std::fs::read_to_string(log).unwrap();
+    assert!(log.contains("/api/v1/calendars/{key}.ics"), "the request is in the log");
+    assert!(!log.contains("s3cret-key"), "{log}");
+}

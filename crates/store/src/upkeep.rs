@@ -232,6 +232,7 @@ pub fn brought_whole(tx: &mut Tx<'_>, workspace: &Workspace) -> Result<BroughtWh
     }
     put_people_back(rows.connection, here)?;
     never_again(rows.connection)?;
+    crate::queries::fields::index_own(rows.connection)?;
     let loose: Option<String> = {
         let mut statement = rows.connection.prepare("SELECT \"table\" FROM pragma_foreign_key_check LIMIT 1")?;
         let mut found = statement.query([])?;

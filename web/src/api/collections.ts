@@ -1,6 +1,6 @@
 import { useQuery } from '@pinia/colada'
 import { toValue, type MaybeRefOrGetter } from 'vue'
-import { api, value, type Schemas } from './client'
+import { api, value, type Schemas, type ThingKind } from './client'
 
 type Of<T> = MaybeRefOrGetter<T>
 export type Collection = Schemas['Collection']
@@ -94,11 +94,13 @@ export const useGroups = (ask: Of<Ask>, enabled: Of<boolean> = true) =>
     placeholderData: (before) => before,
   })
 
-export const useSearch = (product: Of<number>, words: Of<string>) =>
+export const useSearch = (product: Of<number>, words: Of<string>, kind: Of<ThingKind | undefined>) =>
   useQuery({
-    key: () => ['search', toValue(product), toValue(words)],
-    query: () =>
-      value(api.GET('/api/v1/search', { params: { query: { product: toValue(product), words: toValue(words) } } })),
+    key: () => ['search', toValue(product), toValue(words), toValue(kind) ?? ''],
+    query: () => {
+      const query = { product: toValue(product), words: toValue(words), kind: toValue(kind) }
+      return value(api.GET('/api/v1/search', { params: { query } }))
+    },
     enabled: () => toValue(words).trim().length > 1,
     placeholderData: (before) => before,
   })

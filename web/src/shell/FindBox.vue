@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, useId, watch } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, ApiProblem, value, type Schemas } from '@/api/client'
+import { api, ApiProblem, value, type Schemas, type ThingKind } from '@/api/client'
 import { useSearch } from '@/api/collections'
 import { showProblem } from '@/api/save'
 import { placeOf, useSelection } from '@/shared/selection'
@@ -17,7 +17,18 @@ const open = ref(false)
 const at = ref(0)
 const field = ref<HTMLInputElement>()
 const id = useId()
-const { data, isLoading } = useSearch(product, asked)
+/** Only things of one sort; everything where none is picked. */
+const kind = ref<ThingKind>()
+const { data, isLoading } = useSearch(product, asked, kind)
+const SORTS: readonly [ThingKind | undefined, string][] = [
+  [undefined, 'everything'],
+  ['feedback_item', 'feedback'],
+  ['finding', 'findings'],
+  ['idea', 'ideas'],
+  ['work_item', 'work'],
+  ['document', 'documents'],
+  ['page', 'pages'],
+]
 
 defineExpose({ focus: () => field.value?.focus() })
 
@@ -53,7 +64,7 @@ const found = computed<Found[]>(() => {
   if (words.length < 2) return []
   const things = asked.value.length > 1 ? (data.value?.things ?? []) : []
   const feedback = asked.value.length > 1 ? (data.value?.feedback ?? []) : []
-  const acts = commands.value.filter((one) =>
+  const acts = (kind.value ? [] : commands.value).filter((one) =>
     words.split(/\s+/).every((word) => one.label.toLowerCase().includes(word)),
   )
   return [
@@ -76,6 +87,7 @@ function go(one: Found) {
 
 function leave() {
   open.value = false
+  kind.value = undefined
   text.value = ''
   field.value?.blur()
 }
@@ -88,7 +100,7 @@ async function submit() {
   if (chosen && asked.value === words) return go(chosen)
   // Whoever is faster than the list is taken to what fits best.
   try {
-    const query = { product: product.value, words }
+    const query = { product: product.value, words, kind: kind.value }
     const result = await value(api.GET('/api/v1/search', { params: { query } }))
     const best = result.things[0] ?? result.feedback[0]
     if (best) return go(hit(best, 1, ''))
@@ -107,6 +119,17 @@ async function reference(words: string) {
     if (!(error instanceof ApiProblem)) throw error
     showProblem(error.body)
   }
+}
+
+/** At the ends of the words, the arrows go from sort to sort. */
+function sortBy(by: number, event: KeyboardEvent) {
+  const field = event.target as HTMLInputElement
+  const atEnd = by > 0 ? field.selectionEnd === text.value.length : field.selectionStart === 0
+  if (!shown.value || !atEnd) return
+  event.preventDefault()
+  const now = SORTS.findIndex(([sort]) => sort === kind.value)
+  kind.value = SORTS[Math.max(0, Math.min(SORTS.length - 1, now + by))]?.[0]
+  at.value = 0
 }
 
 function step(by: number) {
@@ -134,35 +157,52 @@ function step(by: number) {
         @keydown.esc="leave"
         @keydown.down.prevent="step(1)"
         @keydown.up.prevent="step(-1)"
+        @keydown.right="sortBy(1, $event)"
+        @keydown.left="sortBy(-1, $event)"
       />
     </label>
-    <ul v-show="shown" :id="id" role="listbox" aria-label="Found" data-found>
-      <template v-for="(one, n) in found" :key="one.key">
-        <li v-if="one.head" class="head small quiet" role="presentation">{{ one.head }}</li>
-        <li
-          :id="`${id}-${n}`"
-          role="option"
-          :aria-selected="n === at"
+    <div v-show="shown" class="found">
+      <div class="sorts" role="group" aria-label="Look in">
+        <button
+          v-for="[sort, words] in SORTS"
+          :key="words"
+          type="button"
+          class="btn btn-plain"
           tabindex="-1"
-          :class="{ on: n === at }"
-          @pointerdown.prevent="go(one)"
+          :aria-pressed="sort === kind"
+          @pointerdown.prevent="kind = sort"
         >
-          <span v-if="one.reference" class="small quiet">{{ one.reference }}</span>
-          <template v-if="one.snippet">
-            <span
-              ><template v-for="(part, m) in parts(one.snippet)" :key="m"
-                ><mark v-if="part.mark">{{ part.text }}</mark
-                ><template v-else>{{ part.text }}</template></template
-              ></span
-            >
-          </template>
-          <span v-else>{{ one.title }}</span>
+          {{ words }}
+        </button>
+      </div>
+      <ul :id="id" role="listbox" aria-label="Found" data-found>
+        <template v-for="(one, n) in found" :key="one.key">
+          <li v-if="one.head" class="head small quiet" role="presentation">{{ one.head }}</li>
+          <li
+            :id="`${id}-${n}`"
+            role="option"
+            :aria-selected="n === at"
+            tabindex="-1"
+            :class="{ on: n === at }"
+            @pointerdown.prevent="go(one)"
+          >
+            <span v-if="one.reference" class="small quiet">{{ one.reference }}</span>
+            <template v-if="one.snippet">
+              <span
+                ><template v-for="(part, m) in parts(one.snippet)" :key="m"
+                  ><mark v-if="part.mark">{{ part.text }}</mark
+                  ><template v-else>{{ part.text }}</template></template
+                ></span
+              >
+            </template>
+            <span v-else>{{ one.title }}</span>
+          </li>
+        </template>
+        <li v-if="found.length === 0" class="quiet" role="presentation">
+          {{ isLoading || asked !== text.trim() ? 'Looking …' : 'Nothing has all of these words.' }}
         </li>
-      </template>
-      <li v-if="found.length === 0" class="quiet" role="presentation">
-        {{ isLoading || asked !== text.trim() ? 'Looking …' : 'Nothing has all of these words.' }}
-      </li>
-    </ul>
+      </ul>
+    </div>
   </form>
 </template>
 
@@ -190,19 +230,38 @@ input::placeholder {
   color: var(--quiet);
   opacity: 1;
 }
-ul {
+.found {
   background: var(--panel);
   border: 1px solid var(--field);
   border-radius: 6px;
-  list-style: none;
-  margin: 4px 0 0;
-  max-height: min(70vh, 560px);
-  overflow: auto;
-  padding: 6px;
+  margin-top: 4px;
   position: absolute;
   right: 0;
-  width: min(440px, calc(100vw - 24px));
+  width: min(460px, calc(100vw - 24px));
   z-index: 20;
+}
+.sorts {
+  border-bottom: 1px solid var(--rule);
+  display: flex;
+  flex-wrap: wrap;
+  padding: 4px 8px;
+}
+.sorts .btn {
+  color: var(--quiet);
+  font-weight: 400;
+  text-decoration-color: transparent;
+}
+.sorts .btn[aria-pressed='true'] {
+  color: var(--ink);
+  font-weight: 650;
+  text-decoration-color: var(--ink);
+}
+ul {
+  list-style: none;
+  margin: 0;
+  max-height: min(64vh, 520px);
+  overflow: auto;
+  padding: 6px;
 }
 li {
   border-radius: 4px;

@@ -78,7 +78,7 @@ async function savePng() {
     <template v-else>
       <header class="row-flex">
         <h2>{{ title }}</h2>
-        <span v-if="chart.kind !== 'heat'" class="spacer row-flex">
+        <span class="spacer row-flex">
           <button type="button" class="btn btn-plain" @click="saveSvg">Picture as SVG</button>
           <button type="button" class="btn btn-plain" @click="savePng">as PNG</button>
         </span>
@@ -86,7 +86,7 @@ async function savePng() {
       <ChartScatter v-if="chart.kind === 'scatter'" :title="title" />
       <ChartHeat v-else-if="chart.kind === 'heat'" :xs="xs" :series="series" :at="at" :title="title" />
       <ChartBars v-else :kind="chart.kind" :xs="xs" :series="series" :at="at" :title="title" />
-      <details v-if="grouped && chart.kind !== 'heat'">
+      <details v-if="grouped">
         <summary>The numbers as a table</summary>
         <table class="list numbers">
           <thead>

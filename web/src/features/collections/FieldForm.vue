@@ -105,6 +105,15 @@ function move(at: number, by: number) {
   choices.value = next
 }
 
+/** Among the fields of the team, whose order every new view takes. */
+async function earlier() {
+  const own = fields.value.filter((one) => one.own)
+  const at = own.findIndex((one) => one.own === props.field?.own)
+  const params = { path: { id: props.field?.own as number } }
+  const body = { rev: props.field?.rev as number, before: own[at - 1]?.own ?? null }
+  if (at > 0 && (await save(value(api.POST('/api/v1/fields/{id}/place', { params, body }))))) emit('done')
+}
+
 async function retire() {
   const params = { path: { id: props.field?.own as number } }
   const body = { rev: props.field?.rev as number, retired: true }
@@ -196,6 +205,14 @@ async function retire() {
     <div class="row-flex">
       <button type="submit" class="btn btn-primary">{{ field ? 'Save the field' : 'Add the field' }}</button>
       <button type="button" class="btn btn-outline" @click="emit('done')">Leave it</button>
+      <button
+        v-if="field && fields.filter((one) => one.own)[0]?.own !== field.own"
+        type="button"
+        class="btn btn-plain"
+        @click="earlier"
+      >
+        Put it before the field above it
+      </button>
       <button v-if="field" type="button" class="btn btn-plain spacer" @click="retire">
         Retire it, keep its values
       </button>

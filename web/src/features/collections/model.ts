@@ -169,5 +169,8 @@ export const WIDTH = 150
 export const widthOf = (field: FieldDef, given: number | null | undefined) => {
   if (given) return given
   if (field.type === 'long_text' || field.name === 'title') return 280
-  return field.shape === 'number' || field.type === 'yes_no' || field.name === 'reference' ? 96 : WIDTH
+  if (field.name === 'name') return 220
+  return field.shape === 'number' || field.type === 'yes_no' || field.name === 'reference'
+    ? Math.max(96, field.label.length * 8 + 22)
+    : WIDTH
 }
