@@ -450,3 +450,54 @@ fn a_field_of_files_holds_what_was_put_in_and_a_whole_workspace_takes_it_along()
     assert_eq!(there.bytes, png);
     assert!(iron_kite_store::verify(other.path()).unwrap().faults.is_empty());
 }
+
+#[test]
+fn me_is_whoever_asks_and_days_move_with_the_calendar() {
+    let w = workspace();
+    let (wren, tamar) = (w.person(Role::Editor), w.person(Role::Editor));
+    for title in ["One", "Two", "Three"] {
+        w.idea(&wren, title);
+    }
+    let who = format!("f{}", add(&w, &wren, json!({ "label": "Looked after by", "type": "member" })));
+    let by = format!("f{}", add(&w, &wren, json!({ "label": "By", "type": "date" })));
+    let number = |call: &Call| call.actor.as_ref().unwrap().user_id.unwrap();
+    set(&w, &wren, 1, 1, json!({ &who: number(&wren), &by: "2026-06-30" })).unwrap();
+    set(&w, &wren, 2, 1, json!({ &who: number(&tamar), &by: "2026-07-01" })).unwrap();
+    let found = |call: &Call, filter: Value| -> Vec<i64> {
+        let page = collections::rows(&w.app, call, Collection::Idea, &ask(&w, json!({ "filter": filter }))).unwrap();
+        page.rows.iter().map(|row| row.id).collect()
+    };
+    let mine = json!({ "field": &who, "operator": "any_of", "value": ["me"] });
+    assert_eq!((found(&wren, mine.clone()), found(&tamar, mine)), (vec![1], vec![2]));
+    assert_eq!(found(&wren, json!({ "field": &who, "operator": "none_of", "value": ["me"] })), [2, 3]);
+    // The last day of June is this quarter's, the first of July the next one's.
+    let within = |period: &str| json!({ "field": &by, "operator": "within", "value": { "relative": period } });
+    assert_eq!((found(&wren, within("this_quarter")), found(&wren, within("next_quarter"))), (vec![1], vec![2]));
+    assert_eq!(found(&wren, within("today")), [1]);
+    assert!(set(&w, &wren, 3, 1, json!({ &who: 99 })).unwrap_err().detail().contains("somebody of the team"));
+}
+
+#[test]
+fn the_rows_of_a_group_are_asked_for_by_its_keys() {
+    let w = workspace();
+    let wren = w.person(Role::Editor);
+    for (n, title) in ["One", "Two", "Three", "Four"].into_iter().enumerate() {
+        w.idea(&wren, title);
+        let reach = if n == 3 { Value::Null } else { json!(n % 2) };
+        set(&w, &wren, i64::try_from(n).unwrap() + 1, 1, json!({ "reach": reach, "effort": n + 1 })).unwrap();
+    }
+    let query = json!({ "group": [{ "field": "reach" }], "totals": [{ "field": "effort", "measure": "sum" }],
+        "order": [{ "field": "effort", "descending": true }] });
+    let groups = collections::groups(&w.app, &wren, Collection::Idea, &ask(&w, query.clone())).unwrap();
+    let shown: Vec<_> =
+        groups.groups.iter().map(|group| (group.keys[0].label.as_str(), group.count, group.totals[0])).collect();
+    assert_eq!(shown, [("0", 2, Some(4.0)), ("1", 1, Some(2.0)), ("no reach a quarter", 1, Some(4.0))]);
+    assert_eq!((groups.count, groups.totals[0]), (4, Some(10.0)));
+    for (group, ids) in groups.groups.iter().zip([vec![3, 1], vec![2], vec![4]]) {
+        let within = RowsAsk { within: vec![group.keys[0].key.clone()], ..ask(&w, query.clone()) };
+        let page = collections::rows(&w.app, &wren, Collection::Idea, &within).unwrap();
+        assert_eq!(page.rows.iter().map(|row| row.id).collect::<Vec<_>>(), ids);
+    }
+    let strange = RowsAsk { within: vec![json!({ "a": 1 })], ..ask(&w, query) };
+    assert!(collections::rows(&w.app, &wren, Collection::Idea, &strange).is_err());
+}

@@ -189,32 +189,45 @@ pub(crate) fn write_fields(
     check_pointed_at(tx, thing, &row, &changed, pointer)?;
     row.extend(changed.clone());
     fields::check_together(thing.kind, pointer, &row).map_err(|fault| Problem::Invalid(vec![fault]))?;
-    let mut kept = Collection::of(thing.kind).map(|_| tx.rows().own_of(thing)).transpose()?.unwrap_or_default();
-    let before = kept.clone();
-    for (field, value) in own {
-        match &field.kind {
-            FieldType::Link { .. } => {
-                if write_links(tx, catalogue, thing, &field, &value, pointer)? {
-                    edited.labels.push(field.label.clone());
-                }
-            }
-            kind => {
-                check_there(tx, &field, kind, &value, pointer)?;
-                let old = kept.get(&field.name).cloned().unwrap_or_default();
-                if old != value {
-                    edited.labels.push(field.label.clone());
-                    if value.is_null() { drop(kept.remove(&field.name)) } else { drop(kept.insert(field.name, value)) }
-                }
-            }
-        }
-    }
-    if kept != before {
-        changed.insert("own".into(), if kept.is_empty() { Value::Null } else { Value::Object(kept) });
+    if let Some(own) = write_own(tx, catalogue, thing, own, pointer, &mut edited)? {
+        changed.insert("own".into(), own);
     }
     if !changed.is_empty() {
         tx.update(thing, rev, &changed)?;
     }
     Ok(edited)
+}
+
+/// Makes and takes away the links of the team's fields, and gives the row's other own values where they change.
+fn write_own(
+    tx: &mut Tx<'_>,
+    catalogue: &Catalogue,
+    thing: Thing,
+    own: Vec<(FieldDef, Value)>,
+    pointer: &str,
+    edited: &mut Edited,
+) -> Result<Option<Value>, Problem> {
+    if own.is_empty() {
+        return Ok(None);
+    }
+    let before = tx.rows().own_of(thing)?;
+    let mut kept = before.clone();
+    for (field, value) in own {
+        if matches!(field.kind, FieldType::Link { .. }) {
+            if write_links(tx, catalogue, thing, &field, &value, pointer)? {
+                edited.labels.push(field.label);
+            }
+            continue;
+        }
+        check_there(tx, &field, &value, pointer)?;
+        if kept.get(&field.name).cloned().unwrap_or_default() == value {
+            continue;
+        }
+        edited.labels.push(field.label);
+        if value.is_null() { drop(kept.remove(&field.name)) } else { drop(kept.insert(field.name, value)) }
+    }
+    let is = if kept.is_empty() { Value::Null } else { Value::Object(kept.clone()) };
+    Ok((kept != before).then_some(is))
 }
 
 fn check_own(known: &[FieldDef], own: Vec<(String, Value)>, pointer: &str) -> Result<Vec<(FieldDef, Value)>, Problem> {
@@ -277,9 +290,9 @@ fn check_below(tx: &Tx<'_>, thing: Thing, parent: i64) -> Result<(), String> {
 }
 
 /// The person or the file that a field is to hold must be there.
-fn check_there(tx: &Tx<'_>, field: &FieldDef, kind: &FieldType, value: &Value, pointer: &str) -> Result<(), Problem> {
+fn check_there(tx: &Tx<'_>, field: &FieldDef, value: &Value, pointer: &str) -> Result<(), Problem> {
     let Some(id) = value.as_i64() else { return Ok(()) };
-    let (there, takes) = match kind {
+    let (there, takes) = match field.kind {
         FieldType::Member => (tx.rows().users()?.iter().any(|user| user.id == id), "somebody of the team"),
         FieldType::File => (tx.rows().has_attachment(id)?, "a file that was put in"),
         _ => return Ok(()),
