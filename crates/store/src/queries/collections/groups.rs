@@ -63,6 +63,45 @@ impl Key {
     }
 }
 
+/// The keys of one field. Each text is looked at once, however many rows hold it: most rows cost one look-up.
+struct Axis<'a> {
+    group: &'a Group,
+    keys: Vec<Key>,
+    places: HashMap<Key, usize>,
+    texts: HashMap<String, Vec<usize>>,
+    single: [usize; 1],
+}
+
+impl<'a> Axis<'a> {
+    fn new(group: &'a Group) -> Self {
+        Axis { group, keys: Vec::new(), places: HashMap::new(), texts: HashMap::new(), single: [0] }
+    }
+
+    /// The places of the keys that a row's value gives.
+    fn places_of(&mut self, value: ValueRef<'_>) -> Result<&[usize]> {
+        let ValueRef::Text(text) = value else {
+            self.single = [self.place(number_key(value, self.group.field.shape))];
+            return Ok(&self.single);
+        };
+        let text = std::str::from_utf8(text).unwrap_or_default();
+        if !self.texts.contains_key(text) {
+            let places = text_keys(text, self.group)?.into_iter().map(|key| self.place(key)).collect();
+            self.texts.insert(text.to_owned(), places);
+        }
+        Ok(self.texts.get(text).map_or(&[], Vec::as_slice))
+    }
+
+    fn place(&mut self, key: Key) -> usize {
+        if let Some(place) = self.places.get(&key) {
+            return *place;
+        }
+        let place = self.keys.len();
+        self.keys.push(key.clone());
+        self.places.insert(key, place);
+        place
+    }
+}
+
 struct Sums {
     count: i64,
     totals: Vec<Running>,
@@ -111,7 +150,8 @@ impl Rows<'_> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {}{}", columns.join(", "), text.sql))?;
         let mut rows = statement.query(params_from_iter(text.bound))?;
         let mut all = Sums::new(totals);
-        let mut found: HashMap<Vec<Key>, Sums> = HashMap::new();
+        let mut found: HashMap<(usize, usize), Sums> = HashMap::new();
+        let mut axes: Vec<Axis<'_>> = group.iter().map(Axis::new).collect();
         let mut numbers = Vec::new();
         while let Some(row) = rows.next()? {
             numbers.clear();
@@ -119,15 +159,26 @@ impl Rows<'_> {
                 numbers.push(figure(row, group.len() + n)?);
             }
             all.add(&numbers);
-            for keys in keys_of(row, group)? {
-                found.entry(keys).or_insert_with(|| Sums::new(totals)).add(&numbers);
+            let mut add = |cell| found.entry(cell).or_insert_with(|| Sums::new(totals)).add(&numbers);
+            match axes.as_mut_slice() {
+                [] => {}
+                [one] => one.places_of(row.get_ref(0)?)?.iter().for_each(|place| add((*place, 0))),
+                [one, other, ..] => {
+                    let others = other.places_of(row.get_ref(1)?)?;
+                    for place in one.places_of(row.get_ref(0)?)? {
+                        others.iter().for_each(|other| add((*place, *other)));
+                    }
+                }
             }
             if found.len() > MOST_CELLS {
                 break;
             }
         }
-        let groups = found.into_iter().map(|(keys, sums)| sums.row(keys.iter().map(Key::value).collect()));
-        Ok(Grouped { groups: groups.collect(), all: all.row(Vec::new()) })
+        let key = |axis: usize, place: usize| axes.get(axis).and_then(|axis| axis.keys.get(place)).map(Key::value);
+        let row = |((first, second), sums): ((usize, usize), Sums)| {
+            sums.row([key(0, first), key(1, second)].into_iter().flatten().collect())
+        };
+        Ok(Grouped { groups: found.into_iter().map(row).collect(), all: all.row(Vec::new()) })
     }
 
     /// The names of some things of a collection, by their numbers.
@@ -154,29 +205,23 @@ fn key_expr(of: Of<'_>, group: &Group) -> Result<String> {
     })
 }
 
-/// The groups that a row is in: with two fields one for each pair of keys. No groups where nothing is grouped.
-fn keys_of(row: &Row<'_>, group: &[Group]) -> Result<Vec<Vec<Key>>> {
-    let Some(first) = group.first() else { return Ok(Vec::new()) };
-    let firsts = keys(row, 0, first)?;
-    let Some(second) = group.get(1) else { return Ok(firsts.into_iter().map(|key| vec![key]).collect()) };
-    let seconds = keys(row, 1, second)?;
-    Ok(firsts.iter().flat_map(|first| seconds.iter().map(move |second| vec![first.clone(), second.clone()])).collect())
+fn text_keys(text: &str, group: &Group) -> Result<Vec<Key>> {
+    Ok(match group.field.shape {
+        Shape::Choices => several(serde_json::from_str::<Vec<String>>(text)?.into_iter().map(Key::Text)),
+        Shape::Links => several(serde_json::from_str::<Vec<i64>>(text)?.into_iter().map(Key::Id)),
+        Shape::Day => vec![day_part(text, group.part).map_or(Key::None, Key::Text)],
+        _ if text.is_empty() => vec![Key::None],
+        _ => vec![Key::Text(text.to_owned())],
+    })
 }
 
-fn keys(row: &Row<'_>, n: usize, group: &Group) -> Result<Vec<Key>> {
-    let key = match (row.get_ref(n)?, group.field.shape) {
-        (ValueRef::Text(text), Shape::Choices) => {
-            return Ok(several(serde_json::from_slice::<Vec<String>>(text)?.into_iter().map(Key::Text)));
-        }
-        (ValueRef::Text(text), Shape::Links) => {
-            return Ok(several(serde_json::from_slice::<Vec<i64>>(text)?.into_iter().map(Key::Id)));
-        }
-        (ValueRef::Text(text), Shape::Day) => {
-            let part = std::str::from_utf8(text).ok().and_then(|text| day_part(text, group.part));
-            part.map_or(Key::None, Key::Text)
-        }
-        (ValueRef::Text([]), _) => Key::None,
-        (ValueRef::Text(text), _) => Key::Text(String::from_utf8_lossy(text).into_owned()),
+fn several(keys: impl Iterator<Item = Key>) -> Vec<Key> {
+    let keys: Vec<Key> = keys.collect();
+    if keys.is_empty() { vec![Key::None] } else { keys }
+}
+
+fn number_key(value: ValueRef<'_>, shape: Shape) -> Key {
+    match (value, shape) {
         (ValueRef::Null, Shape::Yes) => Key::Yes(false),
         (ValueRef::Integer(number), Shape::Yes) => Key::Yes(number != 0),
         (ValueRef::Integer(number), Shape::Member | Shape::Links) => Key::Id(number),
@@ -184,14 +229,8 @@ fn keys(row: &Row<'_>, n: usize, group: &Group) -> Result<Vec<Key>> {
         (ValueRef::Integer(number), _) => Key::Number((number as f64).to_bits()),
         // Minus zero is zero.
         (ValueRef::Real(number), _) => Key::Number((number + 0.0).to_bits()),
-        (ValueRef::Null | ValueRef::Blob(_), _) => Key::None,
-    };
-    Ok(vec![key])
-}
-
-fn several(keys: impl Iterator<Item = Key>) -> Vec<Key> {
-    let keys: Vec<Key> = keys.collect();
-    if keys.is_empty() { vec![Key::None] } else { keys }
+        (ValueRef::Null | ValueRef::Text(_) | ValueRef::Blob(_), _) => Key::None,
+    }
 }
 
 /// A number; what is none counts as one that is there.
