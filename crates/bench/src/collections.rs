@@ -13,7 +13,7 @@ use jiff::civil::date;
 use rusqlite::{Connection, OpenFlags};
 use serde_json::{Map, Value, json};
 
-use crate::tell;
+use crate::{ms, tell, times};
 
 const TIMES: usize = 40;
 
@@ -182,8 +182,9 @@ fn fill(dir: &std::path::Path, count: usize) {
 }
 
 fn compare(name: &str, mut ours: impl FnMut(), mut by_hand: impl FnMut()) {
-    let (our, hand) = (times(&mut ours), times(&mut by_hand));
-    let ms = |time: Duration| time.as_secs_f64() * 1_000.0;
+    let middle_and_95th = |times: Vec<Duration>| (times[TIMES / 2], times[TIMES * 95 / 100]);
+    let our = middle_and_95th(times(&mut ours, TIMES));
+    let hand = middle_and_95th(times(&mut by_hand, TIMES));
     tell(&format!(
         "  {name:<42}: p50 {:6.1} ms, p95 {:6.1} ms; by hand p50 {:6.1} ms, p95 {:6.1} ms; ratio of p95 {:.2}",
         ms(our.0),
@@ -192,18 +193,4 @@ fn compare(name: &str, mut ours: impl FnMut(), mut by_hand: impl FnMut()) {
         ms(hand.1),
         ms(our.1) / ms(hand.1)
     ));
-}
-
-/// The middle and the 95th of a hundred, after one run that warms up.
-fn times(act: &mut impl FnMut()) -> (Duration, Duration) {
-    act();
-    let mut times: Vec<Duration> = (0..TIMES)
-        .map(|_| {
-            let start = Instant::now();
-            act();
-            start.elapsed()
-        })
-        .collect();
-    times.sort_unstable();
-    (times[TIMES / 2], times[TIMES * 95 / 100])
 }

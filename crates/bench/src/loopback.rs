@@ -1,6 +1,6 @@
 //! How long a list, a trace and a write take over loopback, beside the same query asked directly.
 
-use std::time::{Duration, Instant};
+use std::time::Duration;
 
 use iron_kite_core::things::{ProductId, Thing, ThingKind};
 use iron_kite_store::queries::listen::ItemFilter;
@@ -9,7 +9,7 @@ use iron_kite_store::{Error, Store, Way, WriteContext};
 use iron_kite_testkit::{Client, Server, reviews_csv};
 use serde_json::{Map, Value, json};
 
-use crate::tell;
+use crate::{ms, tell, times};
 
 const TIMES: usize = 300;
 
@@ -83,9 +83,9 @@ fn write(store: &Store, number: i64) {
 }
 
 fn compare(name: &str, mut over_loopback: impl FnMut(), mut directly: impl FnMut()) {
-    let far = times(&mut over_loopback);
-    let near = times(&mut directly);
-    let ms = |time: Duration| time.as_secs_f64() * 1_000.0;
+    let middle_and_99th = |times: Vec<Duration>| (times[TIMES / 2], times[TIMES * 99 / 100]);
+    let far = middle_and_99th(times(&mut over_loopback, TIMES));
+    let near = middle_and_99th(times(&mut directly, TIMES));
     tell(&format!(
         "  {name:<34}: p50 {:6.2} ms, p99 {:6.2} ms; directly p50 {:6.2} ms, p99 {:6.2} ms; ratio {:.1}",
         ms(far.0),
@@ -94,17 +94,4 @@ fn compare(name: &str, mut over_loopback: impl FnMut(), mut directly: impl FnMut
         ms(near.1),
         ms(far.0) / ms(near.0)
     ));
-}
-
-/// The middle and the 99th of a hundred.
-fn times(act: &mut impl FnMut()) -> (Duration, Duration) {
-    let mut times: Vec<Duration> = (0..TIMES)
-        .map(|_| {
-            let start = Instant::now();
-            act();
-            start.elapsed()
-        })
-        .collect();
-    times.sort_unstable();
-    (times[TIMES / 2], times[TIMES * 99 / 100])
 }

@@ -8,6 +8,26 @@ mod import;
 mod loopback;
 
 use std::io::Write;
+use std::time::{Duration, Instant};
+
+/// So many runs of something, from the shortest to the longest, after one that warms up.
+fn times(act: &mut impl FnMut(), runs: usize) -> Vec<Duration> {
+    act();
+    let mut times: Vec<Duration> = (0..runs)
+        .map(|_| {
+            let start = Instant::now();
+            act();
+            start.elapsed()
+        })
+        .collect();
+    times.sort_unstable();
+    times
+}
+
+/// Milliseconds.
+fn ms(time: Duration) -> f64 {
+    time.as_secs_f64() * 1_000.0
+}
 
 /// Prints a line of the result.
 fn tell(words: &str) {

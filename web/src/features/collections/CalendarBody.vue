@@ -6,11 +6,12 @@ import { useSelection } from '@/shared/selection'
 import { day } from '@/shared/words'
 import { firstOf, monthOf, weekday, weeksOf } from './calendar'
 import { useCollection } from './context'
-import { dayNumber, daysOf, isoDay, placed, shifted, written, type Placed } from './daySpans'
+import { dayNumber, daysOf, isoDay, placed, type Placed } from './daySpans'
+import { useHeldDays } from './heldDays'
 import { today as todayNumber } from './timeline'
 
 /** Things on their days, a month at a time. They are dragged to another day; with the keyboard Space picks them up. */
-const { ask, collection, definition, fields, setMany } = useCollection()
+const { ask, collection, definition, fields } = useCollection()
 const { select, isSelected } = useSelection()
 const route = useRoute()
 const router = useRouter()
@@ -44,9 +45,12 @@ const { data, isPending } = useRows(() => {
   return { ...asked, query: { ...asked.query, filter: own ? { and: [own, inSight.value] } : inSight.value } }
 })
 
-const held = ref<{ id: number; from: number; to: number }>()
+const spanWords = (from: number, to: number) =>
+  to > from ? `${day(isoDay(from))} – ${day(isoDay(to))}` : day(isoDay(from))
+/** A thing that has moved is drawn anew in another week; the keyboard stays with it. */
+const stay = (id: number) => setTimeout(() => document.querySelector<HTMLElement>(`[data-strip="${id}"]`)?.focus(), 0)
+const { held, saying, keep, mayMove, onKey } = useHeldDays(days, () => data.value?.rows ?? [], spanWords, stay)
 const over = ref<number>()
-const saying = ref('')
 const things = computed<Placed[]>(() =>
   (data.value?.rows ?? []).flatMap((row) => {
     const at = placed(row, days.value)
@@ -63,20 +67,9 @@ const title = computed(() =>
   ),
 )
 
-async function keep(thing: Placed, from: number, to: number) {
-  held.value = undefined
-  const before = data.value?.rows.find((row) => row.id === thing.row.id)
-  const was = before && placed(before, days.value)
-  if (!was || (was.from === from && was.to === to)) return
-  await setMany(was.row, written(days.value, from, to))
-}
-
 function draw(event: PointerEvent, thing: Placed) {
   select(collection.value, thing.row.id)
-  if (days.value.fixed) {
-    saying.value = days.value.fixed
-    return
-  }
+  if (!mayMove()) return
   const dayUnder = (at: PointerEvent) => {
     const under = document
       .elementsFromPoint(at.clientX, at.clientY)
@@ -91,33 +84,10 @@ function draw(event: PointerEvent, thing: Placed) {
     window.removeEventListener('pointermove', move)
     const by = over.value !== undefined && start !== undefined ? over.value - start : 0
     over.value = undefined
-    if (by !== 0) void keep(thing, thing.from + by, thing.to + by)
+    if (by !== 0) void keep(thing.row.id, thing.from + by, thing.to + by)
   }
   window.addEventListener('pointermove', move)
   window.addEventListener('pointerup', up, { once: true })
-}
-
-function onKey(event: KeyboardEvent, thing: Placed) {
-  const mine = held.value?.id === thing.row.id
-  if (event.key === ' ') {
-    event.preventDefault()
-    if (mine && held.value) {
-      saying.value = `Put down ${thing.row.reference} on ${day(isoDay(held.value.from))}`
-      void keep(thing, held.value.from, held.value.to)
-    } else if (days.value.fixed) saying.value = days.value.fixed
-    else {
-      held.value = { id: thing.row.id, from: thing.from, to: thing.to }
-      saying.value = `Picked up ${thing.row.reference}. Arrows move it by a day or a week, Space puts it down, Escape leaves it.`
-    }
-  } else if (mine && event.key === 'Escape') held.value = undefined
-  else if (mine && held.value) {
-    const next = shifted(held.value, event, 7)
-    if (!next) return
-    event.preventDefault()
-    held.value = { ...held.value, ...next }
-    saying.value = day(isoDay(next.from))
-    setTimeout(() => document.querySelector<HTMLElement>(`[data-strip="${thing.row.id}"]`)?.focus(), 0)
-  }
 }
 </script>
 
@@ -177,7 +147,7 @@ function onKey(event: KeyboardEvent, thing: Placed) {
         role="button"
         tabindex="0"
         :data-strip="strip.row.id"
-        :aria-label="`${strip.row.reference} ${strip.row.title}, ${day(isoDay(strip.from))}${strip.to > strip.from ? ` – ${day(isoDay(strip.to))}` : ''}`"
+        :aria-label="`${strip.row.reference} ${strip.row.title}, ${spanWords(strip.from, strip.to)}`"
         @focus="select(collection, strip.row.id)"
         @keydown="onKey($event, strip)"
         @pointerdown="draw($event, strip)"

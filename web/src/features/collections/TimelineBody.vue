@@ -4,13 +4,14 @@ import { useGroups, useRows } from '@/api/collections'
 import { useSelection } from '@/shared/selection'
 import { count as countWords, day } from '@/shared/words'
 import { useCollection } from './context'
-import { daysOf, isoDay, placed, shifted, written, type Placed } from './daySpans'
+import { daysOf, isoDay, placed, type Placed } from './daySpans'
+import { useHeldDays } from './heldDays'
 import { fieldOf } from './model'
 import { links, textOf } from './text'
 import { arrow, lanesOf, LINE, range, SCALE, ticks, today as todayNumber, type Zoom } from './timeline'
 
 /** Bars from a day to a day. A bar is dragged, or drawn at its ends; with the keyboard Space picks it up. */
-const { ask, collection, definition, fields, setMany, state, team } = useCollection()
+const { ask, collection, definition, fields, state, team } = useCollection()
 const { select, isSelected } = useSelection()
 const zoom = computed<Zoom>(() => definition.value.zoom ?? 'quarter')
 const days = computed(() => daysOf(definition.value, fields.value))
@@ -24,9 +25,8 @@ const { data: groups } = useGroups(
 )
 
 const today = todayNumber()
-/** The days of a bar while it is being moved. */
-const held = ref<{ id: number; from: number; to: number; keys: boolean }>()
-const saying = ref('')
+const spanWords = (from: number, to: number) => `${day(isoDay(from))} – ${day(isoDay(to))}`
+const { held, saying, keep, mayMove, onKey } = useHeldDays(days, () => data.value?.rows ?? [], spanWords)
 const all = computed(() =>
   (data.value?.rows ?? []).flatMap((row) => {
     const at = placed(row, days.value)
@@ -85,24 +85,9 @@ onMounted(() =>
   ),
 )
 
-async function keep(bar: Placed, from: number, to: number) {
-  held.value = undefined
-  if (from === bar.from && to === bar.to) return
-  await setMany(bar.row, written(days.value, from, to))
-}
-
-/** Where the bar stood before it was picked up. */
-const stored = (id: number) => {
-  const row = data.value?.rows.find((one) => one.id === id)
-  return row && placed(row, days.value)
-}
-
 function draw(event: PointerEvent, bar: Placed, part: 'all' | 'from' | 'to') {
   select(collection.value, bar.row.id)
-  if (days.value.fixed) {
-    saying.value = days.value.fixed
-    return
-  }
+  if (!mayMove()) return
   event.preventDefault()
   const start = event.clientX
   const move = (to: PointerEvent) => {
@@ -113,7 +98,7 @@ function draw(event: PointerEvent, bar: Placed, part: 'all' | 'from' | 'to') {
   }
   const up = () => {
     window.removeEventListener('pointermove', move)
-    if (held.value) void keep(bar, held.value.from, held.value.to)
+    if (held.value) void keep(bar.row.id, held.value.from, held.value.to)
   }
   window.addEventListener('pointermove', move)
   window.addEventListener('pointerup', up, { once: true })
@@ -122,32 +107,6 @@ function draw(event: PointerEvent, bar: Placed, part: 'all' | 'from' | 'to') {
 const wide = (bar: Placed) => Math.max(6, (bar.to - bar.from + 1) * scale.value)
 /** A name that does not fit into its bar stands behind it. */
 const outside = (bar: Placed) => wide(bar) < `${bar.row.reference} ${bar.row.title}`.length * 6.6 + 16
-
-const spanWords = (from: number, to: number) => `${day(isoDay(from))} – ${day(isoDay(to))}`
-
-function onKey(event: KeyboardEvent, bar: Placed) {
-  const mine = held.value?.id === bar.row.id && held.value.keys
-  if (event.key === ' ') {
-    event.preventDefault()
-    if (mine && held.value) {
-      const { from, to } = held.value
-      const before = stored(bar.row.id)
-      saying.value = `Put down ${bar.row.reference}: ${spanWords(from, to)}`
-      if (before) void keep(before, from, to)
-    } else if (days.value.fixed) saying.value = days.value.fixed
-    else {
-      held.value = { id: bar.row.id, from: bar.from, to: bar.to, keys: true }
-      saying.value = `Picked up ${bar.row.reference}. Arrows move it by a day, with Shift its end; Space puts it down, Escape leaves it.`
-    }
-  } else if (mine && event.key === 'Escape') held.value = undefined
-  else if (mine && held.value) {
-    const next = shifted(held.value, event, 7)
-    if (!next) return
-    event.preventDefault()
-    held.value = { ...held.value, ...next }
-    saying.value = spanWords(next.from, next.to)
-  }
-}
 </script>
 
 <template>
