@@ -59,20 +59,26 @@ const hit = (hit: Schemas['SearchHit'], n: number, head: string): Found => ({
   snippet: hit.thing.kind === 'feedback_item' || !hit.snippet.includes('‹') ? hit.snippet : undefined,
   go: () => router.push(placeOf(hit.thing, product.value)),
 })
+const acts = computed<Found[]>(() => {
+  const words = text.value.trim().toLowerCase().split(/\s+/)
+  const fits = (label: string) => words.every((word) => label.toLowerCase().includes(word))
+  const fitting = (kind.value ? [] : commands.value).filter((one) => fits(one.label)).slice(0, 6)
+  return fitting.map((one, n) => ({
+    key: one.label,
+    head: n === 0 ? 'To do' : undefined,
+    title: one.label,
+    go: one.run,
+  }))
+})
 const found = computed<Found[]>(() => {
-  const words = text.value.trim().toLowerCase()
+  const words = text.value.trim()
   if (words.length < 2) return []
-  const things = asked.value.length > 1 ? (data.value?.things ?? []) : []
-  const feedback = asked.value.length > 1 ? (data.value?.feedback ?? []) : []
-  const acts = (kind.value ? [] : commands.value).filter((one) =>
-    words.split(/\s+/).every((word) => one.label.toLowerCase().includes(word)),
-  )
+  // What was found for the words so far stays while more is typed; for other words nothing is shown before it is found.
+  const found = asked.value.length > 1 && words.startsWith(asked.value) ? data.value : undefined
   return [
-    ...things.map((one, n) => hit(one, n, 'Things')),
-    ...feedback.slice(0, 8).map((one, n) => hit(one, n, 'Feedback')),
-    ...acts
-      .slice(0, 6)
-      .map((one, n) => ({ key: one.label, head: n === 0 ? 'To do' : undefined, title: one.label, go: one.run })),
+    ...(found?.things ?? []).map((one, n) => hit(one, n, 'Things')),
+    ...(found?.feedback ?? []).slice(0, 8).map((one, n) => hit(one, n, 'Feedback')),
+    ...acts.value,
   ]
 })
 const shown = computed(() => open.value && text.value.trim().length > 1)
@@ -104,7 +110,7 @@ async function submit() {
     const result = await value(api.GET('/api/v1/search', { params: { query } }))
     const best = result.things[0] ?? result.feedback[0]
     if (best) return go(hit(best, 1, ''))
-    if (found.value[0]) return go(found.value[0])
+    if (acts.value[0]) return go(acts.value[0])
   } catch (error) {
     if (error instanceof ApiProblem) showProblem(error.body)
   }
