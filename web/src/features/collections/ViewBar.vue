@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api, value } from '@/api/client'
+import { api, ApiProblem, value } from '@/api/client'
 import { takeOut, type SavedView } from '@/api/collections'
-import { useMe } from '@/api/queries'
+import { useMe, useRefresh } from '@/api/queries'
 import { showProblem, useSave } from '@/api/save'
-import { ApiProblem } from '@/api/client'
+import { count } from '@/shared/words'
 import PopPanel from '@/shared/PopPanel.vue'
 import { useCollection } from './context'
 
@@ -12,6 +12,7 @@ import { useCollection } from './context'
 const props = defineProps<{ views: readonly SavedView[]; name: string }>()
 const { state, collection, product, definition, ask } = useCollection()
 const { save } = useSave()
+const refresh = useRefresh()
 const { data: me } = useMe()
 const mayShare = computed(() => me.value?.role === 'owner' || me.value?.role === 'editor')
 const saving = ref(false)
@@ -66,29 +67,32 @@ function move(by: number) {
   void change({ position })
 }
 
-async function share() {
-  if (!open.value) return
+/** Does something that is no change of a thing, says what went wrong, and asks again for the views. */
+async function attempt(act: () => Promise<unknown>) {
   try {
-    const { path } = await value(api.POST('/api/v1/views/{id}/calendar', { params: { path: { id: open.value.id } } }))
+    await act()
+    await refresh(['view'])
+  } catch (error) {
+    if (!(error instanceof ApiProblem)) throw error
+    showProblem(error.body)
+  }
+}
+
+function share(id: number) {
+  return attempt(async () => {
+    const { path } = await value(api.POST('/api/v1/views/{id}/calendar', { params: { path: { id } } }))
     calendar.value = location.origin + path
-  } catch (error) {
-    if (error instanceof ApiProblem) showProblem(error.body)
-  }
+  })
 }
 
-async function endShare() {
-  if (!open.value) return
-  await api.DELETE('/api/v1/views/{id}/calendar', { params: { path: { id: open.value.id } } })
-  calendar.value = ''
+function endShare(id: number) {
+  return attempt(async () => {
+    await value(api.DELETE('/api/v1/views/{id}/calendar', { params: { path: { id } } }))
+    calendar.value = ''
+  })
 }
 
-async function out(kind: 'csv' | 'xlsx' | 'json' | 'markdown') {
-  try {
-    await takeOut(ask(), kind)
-  } catch (error) {
-    if (error instanceof ApiProblem) showProblem(error.body)
-  }
-}
+const out = (kind: 'csv' | 'xlsx' | 'json' | 'markdown') => attempt(() => takeOut(ask(), kind))
 </script>
 
 <template>
@@ -146,13 +150,13 @@ async function out(kind: 'csv' | 'xlsx' | 'json' | 'markdown') {
             Open {{ name.toLowerCase() }} with it
           </button>
           <template v-if="definition.from">
-            <button type="button" class="btn btn-plain" @click="share">Make a calendar link</button>
+            <button type="button" class="btn btn-plain" @click="share(open.id)">Make a calendar link</button>
             <p v-if="calendar" class="small">
               Other programs can subscribe to this address. It is shown once; whoever has it sees this view.
               <input class="form-control" readonly :value="calendar" aria-label="Address of the calendar" />
             </p>
-            <button v-if="open.calendar_links" type="button" class="btn btn-plain" @click="endShare">
-              End its {{ open.calendar_links }} calendar links
+            <button v-if="open.calendar_links" type="button" class="btn btn-plain" @click="endShare(open.id)">
+              End {{ count(open.calendar_links, 'calendar link') }}
             </button>
           </template>
           <button type="button" class="btn btn-plain" @click="remove">Remove the view</button>

@@ -97,12 +97,18 @@ export function firstValue(shape: Shape, operator: Operator): unknown {
   return shape === 'number' ? 0 : ''
 }
 
-/** Whether a condition says enough to be asked. */
-export function isWhole(filter: Filter): boolean {
-  if ('and' in filter) return filter.and.every(isWhole)
-  if ('or' in filter) return filter.or.every(isWhole)
-  if ('not' in filter) return isWhole(filter.not)
-  return filter.value !== '' && !(Array.isArray(filter.value) && filter.value.length === 0)
+/** The part of a filter that says enough to be asked: what is still being filled in is left out; nothing where all is. */
+export function asked(filter: Filter | null | undefined): Filter | undefined {
+  if (!filter) return undefined
+  const parts = (all: readonly Filter[]) => all.map(asked).filter((one) => one !== undefined)
+  if ('and' in filter) return parts(filter.and).length ? { and: parts(filter.and) } : undefined
+  if ('or' in filter) return parts(filter.or).length ? { or: parts(filter.or) } : undefined
+  if ('not' in filter) {
+    const inner = asked(filter.not)
+    return inner && { not: inner }
+  }
+  const open = filter.value === '' || (Array.isArray(filter.value) && filter.value.length === 0)
+  return open ? undefined : filter
 }
 
 /** How many conditions a filter has. */

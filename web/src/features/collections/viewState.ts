@@ -1,7 +1,7 @@
 import { computed, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Collection, Definition, FieldDef, Query, SavedView } from '@/api/collections'
-import { firstView, isWhole } from './model'
+import { asked, firstView } from './model'
 
 /** What the address says: a saved view, what was changed in it, or both. So a link opens exactly what was seen. */
 export function useViewState(
@@ -47,8 +47,7 @@ export function useViewState(
       !!name && !!fields.value?.some((field) => field.name === name && !field.retired)
     const names = [...(view.fields ?? []).map((field) => field.name), ...extra].filter(known)
     return {
-      // A condition that is still being filled in is not asked yet.
-      filter: view.filter && isWhole(view.filter) ? view.filter : undefined,
+      filter: asked(view.filter),
       order: (view.order ?? []).filter((by) => known(by.field)),
       group: (view.group ?? []).filter((by) => known(by.field)),
       totals: (view.totals ?? []).filter((one) => known(one.field)),
