@@ -1,25 +1,28 @@
-import { createRouter, createWebHistory, type RouteRecordRaw } from 'vue-router'
+import { createRouter, createWebHistory, type RouteLocation, type RouteRecordRaw } from 'vue-router'
+import type { Collection } from './api/collections'
+import { listOf, STAGE_OF } from './shared/tabs'
+
+/** A stage opens with the collection that its work begins with. */
+const opens = (stage: string, collection: Collection): RouteRecordRaw => ({
+  path: stage,
+  redirect: (to: RouteLocation) => ({ ...listOf(collection), params: { ...to.params, ...listOf(collection).params } }),
+})
 
 /** Each stage is a chunk of its own, loaded when somebody goes there. */
 const stages: RouteRecordRaw[] = [
-  { path: 'listen', redirect: { name: 'findings' } },
-  { path: 'listen/findings', name: 'findings', component: () => import('./features/listen/FindingsView.vue') },
-  { path: 'listen/findings/:id(\\d+)', name: 'finding', component: () => import('./features/listen/FindingView.vue') },
-  { path: 'listen/feedback', name: 'feedback', component: () => import('./features/listen/FeedbackView.vue') },
+  opens('listen', 'finding'),
+  opens('decide', 'idea'),
+  opens('specify', 'work_item'),
+  opens('plan', 'release'),
+  { path: 'listen/finding/:id(\\d+)', name: 'finding', component: () => import('./features/listen/FindingView.vue') },
   { path: 'listen/bring-in', name: 'bring-in', component: () => import('./features/listen/BringInView.vue') },
-  { path: 'decide', redirect: { name: 'ranking' } },
-  { path: 'decide/ranking', name: 'ranking', component: () => import('./features/decide/RankingView.vue') },
-  { path: 'decide/objectives', name: 'objectives', component: () => import('./features/decide/ObjectivesView.vue') },
-  { path: 'decide/decisions', name: 'decisions', component: () => import('./features/decide/DecisionsView.vue') },
-  { path: 'specify', name: 'stories', component: () => import('./features/specify/StoriesView.vue') },
   { path: 'map', name: 'map', component: () => import('./features/map/MapView.vue') },
-  { path: 'plan', name: 'releases', component: () => import('./features/plan/ReleasesView.vue') },
   { path: 'handover', redirect: { name: 'roadmap' } },
   { path: 'handover/roadmap', name: 'roadmap', component: () => import('./features/handover/RoadmapView.vue') },
   { path: 'handover/ready', name: 'ready', component: () => import('./features/handover/ReadyView.vue') },
   { path: 'handover/queue/:team(\\d+)?', name: 'queue', component: () => import('./features/handover/QueueView.vue') },
   {
-    path: ':stage(listen|decide|specify|plan)/all/:collection(feedback_item|excerpt|finding|person|account|objective|idea|work_item|release|study|document|sprint|page)',
+    path: `:stage(listen|decide|specify|plan)/:collection(${Object.keys(STAGE_OF).join('|')})`,
     name: 'collection',
     component: () => import('./features/collections/CollectionView.vue'),
   },

@@ -172,6 +172,30 @@ impl Page {
         self.see(&css).await?.send_keys(Key::Enter + "").await
     }
 
+    /// Changes a field of the thing that is open beside its view: a text or a number is typed, a choice picked by its
+    /// words.
+    pub async fn set_field(&self, field: &str, text: &str) -> WebDriverResult<()> {
+        let place = format!("[data-thing] [data-field={field}]");
+        self.click(&format!("{place} .value")).await?;
+        let editor = self.see(&format!("{place} :is(input, textarea, select)")).await?;
+        if editor.tag_name().await? == "select" {
+            return self.choose(&format!("{place} select"), text).await;
+        }
+        editor.send_keys(Key::Control + "a").await?;
+        editor.send_keys(TypingData::from(text) + Key::Enter).await
+    }
+
+    /// Puts a thing into a link field of the thing that is open beside its view.
+    pub async fn link(&self, field: &str, title: &str) -> WebDriverResult<()> {
+        let place = format!("[data-thing] [data-field={field}]");
+        self.click(&format!("{place} .value")).await?;
+        let words = self.see(&format!("{place} input")).await?;
+        words.send_keys(title).await?;
+        self.see_text(&format!("{place} .found"), title).await?;
+        self.click(&format!("{place} .found")).await?;
+        self.press_button("Save").await
+    }
+
     /// Picks a choice of a list by the text of the choice, as soon as it is offered.
     pub async fn choose(&self, css: &str, choice: &str) -> WebDriverResult<()> {
         let offered = format!(

@@ -13,7 +13,7 @@ const KINDS: [&str; 7] = ["table", "columns", "timeline", "calendar", "gallery",
 fn address(stage: &str, collection: &str, definition: &Value) -> String {
     let bytes = definition.to_string().into_bytes();
     let encoded: String = bytes.iter().map(|byte| format!("%{byte:02X}")).collect();
-    format!("/p/1/{stage}/all/{collection}?view=none&d={encoded}")
+    format!("/p/1/{stage}/{collection}?view=none&d={encoded}")
 }
 
 #[tokio::test(flavor = "multi_thread", worker_threads = 1)]
@@ -60,7 +60,7 @@ async fn a_field_a_filter_columns_and_a_link_that_shows_the_same() -> WebDriverR
     let (wren, tamar) = (browse(&server.address).await?, browse(&server.address).await?);
     wren.sign_in("wren").await?;
     tamar.sign_in("tamar").await?;
-    wren.go("/p/1/decide/all/idea").await?;
+    wren.go("/p/1/decide/idea?view=1").await?;
     wren.see("[data-row='1']").await?;
     make_a_field(&wren).await?;
     filter(&wren).await?;
@@ -211,7 +211,7 @@ async fn bars_and_days_move_by_hand_and_by_keys() -> WebDriverResult<()> {
         let rows = page["rows"].as_array().expect("rows");
         rows.iter().find(|one| one["id"] == row).expect("the row")["values"][field].as_str().expect("days").to_owned()
     };
-    page.go("/p/1/specify/all/work_item?view=7").await?;
+    page.go("/p/1/specify/work_item?view=7").await?;
     page.see("[data-bar='6']").await?;
     let before = tokio::task::block_in_place(|| day("f6", 6));
     page.focus("#bar-6").await?;
@@ -276,8 +276,8 @@ async fn the_find_box_finds_words_in_everything_and_what_can_be_done() -> WebDri
     .await?;
     page.keys(Key::Escape + "").await?;
     page.keys("/").await?;
-    page.keys("open all work").await?;
-    page.see_text("[data-found]", "Open all work items").await?;
+    page.keys("open epics").await?;
+    page.see_text("[data-found]", "Open epics and stories").await?;
     page.keys(Key::Enter + "").await?;
     page.see("[data-kind=table]").await?;
     page.close().await
@@ -314,7 +314,7 @@ async fn a_viewer_looks_at_everything_and_changes_nothing() -> WebDriverResult<(
     let server = Server::demo();
     let page = browse(&server.address).await?;
     page.sign_in("vik").await?;
-    page.go("/p/1/decide/all/idea").await?;
+    page.go("/p/1/decide/idea?view=1").await?;
     page.click("[data-row='1'] [data-field=effort]").await?;
     page.keys("5" + Key::Enter).await?;
     page.see_text("[role=status], [role=alert]", "It takes the role editor").await?;
@@ -332,7 +332,7 @@ async fn a_chart_is_kept_as_a_drawing_and_as_a_picture() -> WebDriverResult<()> 
     let server = Server::demo();
     let page = browse(&server.address).await?;
     page.sign_in("vik").await?;
-    page.go("/p/1/specify/all/work_item?view=8").await?;
+    page.go("/p/1/specify/work_item?view=8").await?;
     page.see("svg.chart rect.bar").await?;
     let watch = "window.made = []; const make = URL.createObjectURL;
         URL.createObjectURL = blob => { window.made.push([blob.type, blob.size]); return make.call(URL, blob) }";

@@ -10,29 +10,32 @@ async fn each_sees_the_others_change_and_a_conflict_is_picked() -> WebDriverResu
     wren.sign_in("wren").await?;
     tamar.sign_in("tamar").await?;
     for page in [&wren, &tamar] {
-        page.go("/p/1/decide/ranking?at=idea:6").await?;
-        page.see("[data-idea='6'] [data-score]").await?;
+        page.go("/p/1/decide/idea?view=ranking&at=idea:6").await?;
+        page.see("[data-row='6'] [data-field=score]").await?;
     }
     // What one saves arrives at the other by itself.
-    wren.enter("People reached a quarter, I6", "2200").await?;
-    tamar.see_text("[data-idea='6'] [data-score]", "440").await?;
+    wren.set_field("reach", "2200").await?;
+    tamar.see_text("[data-row='6'] [data-field=score]", "440").await?;
 
     // Both are in the same field; the second one to save is asked.
-    tamar.fill("[aria-label='People reached a quarter, I6']", "5000").await?;
-    wren.enter("People reached a quarter, I6", "3300").await?;
-    wren.see_text("[data-idea='6'] [data-score]", "660").await?;
+    tamar.click("[data-thing] [data-field=reach] .value").await?;
+    tamar.fill("[data-thing] [data-field=reach] input", "5000").await?;
+    wren.set_field("reach", "3300").await?;
+    wren.see_text("[data-row='6'] [data-field=score]", "660").await?;
+    tamar.see_text("[data-row='6'] [data-field=score]", "660").await?;
     tamar.keys(Key::Enter + "").await?;
     tamar.see_text(".modal.show [data-theirs]", "3300").await?;
     tamar.see_text(".modal.show [data-mine]", "5000").await?;
     tamar.press_button("Save mine over it").await?;
-    wren.see_text("[data-idea='6'] [data-score]", "1,000").await?;
+    wren.see_text("[data-row='6'] [data-field=score]", "1,000").await?;
 
     // Different fields of the same thing are no conflict.
-    tamar.fill("[aria-label='Effort in person-weeks, I6']", "8").await?;
-    wren.enter("Impact on each, 0 to 10, 1 is something, I6", "2").await?;
-    wren.see_text("[data-idea='6'] [data-score]", "2,000").await?;
+    tamar.click("[data-thing] [data-field=effort] .value").await?;
+    tamar.fill("[data-thing] [data-field=effort] input", "8").await?;
+    wren.set_field("impact", "2").await?;
+    wren.see_text("[data-row='6'] [data-field=score]", "2,000").await?;
     tamar.keys(Key::Enter + "").await?;
-    wren.see_text("[data-idea='6'] [data-score]", "1,000").await?;
+    wren.see_text("[data-row='6'] [data-field=score]", "1,000").await?;
     wren.close().await?;
     tamar.close().await
 }
@@ -48,14 +51,14 @@ async fn an_import_is_taken_back_and_done_again() -> WebDriverResult<()> {
     page.see("input[type=file]").await?.send_keys(file.display().to_string()).await?;
     page.press_button("Bring in 2 rows").await?;
     page.see_text("[data-report]", "2 items brought in").await?;
-    page.press_button("Findings").await?;
-    page.see_text("nav", "128 items").await?;
+    page.go("/p/1/listen/feedback_item?view=9").await?;
+    page.see_text("[data-count]", "128 rows").await?;
     page.keys(Key::Control + "z").await?;
     page.see_text("[role=status]", "undid: brought in 2 items from more.csv").await?;
-    page.see_text("nav", "126 items").await?;
+    page.see_text("[data-count]", "126 rows").await?;
     page.keys(Key::Control + Key::Shift + "z").await?;
     page.see_text("[role=status]", "did again: brought in 2 items from more.csv").await?;
-    page.see_text("nav", "128 items").await?;
+    page.see_text("[data-count]", "128 rows").await?;
     page.close().await
 }
 
@@ -64,11 +67,11 @@ async fn a_viewer_reads_and_an_ended_session_asks_to_sign_in() -> WebDriverResul
     let server = Server::demo();
     let page = browse(&server.address).await?;
     page.sign_in("vik").await?;
-    page.go("/p/1/decide/ranking?at=idea:6").await?;
-    page.enter("People reached a quarter, I6", "1").await?;
+    page.go("/p/1/decide/idea?view=ranking&at=idea:6").await?;
+    page.set_field("reach", "1").await?;
     page.see_text("[role=status]", "It takes the role editor").await?;
     page.driver.delete_all_cookies().await?;
-    page.enter("People reached a quarter, I6", "2").await?;
+    page.set_field("reach", "2").await?;
     page.see_text("[role=status]", "Sign in in another tab").await?;
     page.go("/p/1/map").await?;
     page.see("#email").await?;

@@ -1,6 +1,7 @@
 //! Editing, removing and linking anything along the line: one way for all kinds.
 
 use iron_kite_core::decide::{Idea, after_estimate};
+use iron_kite_core::fields::{Collection, line_link};
 use iron_kite_core::plan::would_close;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
@@ -46,12 +47,21 @@ pub(crate) fn right_for(kind: ThingKind) -> Right {
     }
 }
 
+/// The right that it takes to set some fields: to put a finding behind an idea is more than to listen.
+pub(crate) fn right_to_set<'a>(kind: ThingKind, mut names: impl Iterator<Item = &'a String>) -> Right {
+    let decides = |name: &String| {
+        let link = Collection::of(kind).and_then(|collection| line_link(collection, name));
+        link.is_some_and(|link| link.to != Collection::Finding || kind != ThingKind::Excerpt)
+    };
+    if names.any(decides) { Right::Edit } else { right_for(kind) }
+}
+
 /// Changes fields of a thing.
 ///
 /// # Errors
 /// Faults of the fields; [`Problem::Stale`] with the present values where it was changed since.
 pub fn edit(app: &App, call: &Call, thing: Thing, edit: Edit) -> Result<Saved, Problem> {
-    app.save(call, right_for(thing.kind), move |tx| {
+    app.save(call, right_to_set(thing.kind, edit.set.keys()), move |tx| {
         let catalogue = tx.rows().catalogue()?;
         let edited = write_fields(tx, &catalogue, thing, edit.rev, edit.set, "/set")?;
         if edited.labels.is_empty() {
@@ -114,18 +124,33 @@ pub fn remove(app: &App, call: &Call, thing: Thing, rev: i64) -> Result<Saved, P
 /// # Errors
 /// Where they do not go together, one is not there, or dependencies would run in a circle.
 pub fn link(app: &App, call: &Call, ends: LinkEnds) -> Result<Saved, Problem> {
-    check_link(ends.kind, ends.from, ends.to)?;
     app.save(call, link_right(ends), move |tx| {
-        let rows = tx.rows();
-        rows.json(ends.from)?;
-        rows.json(ends.to)?;
-        if ends.kind == LinkKind::NeededBy {
-            check_circle(&rows, WorkItemId(ends.from.id), WorkItemId(ends.to.id))?;
-        }
-        tx.label(link_words(&rows, ends, true));
-        tx.add_link(ends.kind, ends.from, ends.to)?;
+        tx.label(link_words(&tx.rows(), ends, true));
+        make_link(tx, ends)?;
         Ok(Some(ends.to))
     })
+}
+
+/// Links two things under the rules of the line.
+pub(crate) fn make_link(tx: &mut Tx<'_>, ends: LinkEnds) -> Result<(), Problem> {
+    check_link(ends.kind, ends.from, ends.to)?;
+    let rows = tx.rows();
+    check_same_product(&rows, ends.from, ends.to)?;
+    if ends.kind == LinkKind::NeededBy {
+        check_circle(&rows, WorkItemId(ends.from.id), WorkItemId(ends.to.id))?;
+    }
+    Ok(tx.add_link(ends.kind, ends.from, ends.to)?)
+}
+
+/// Things of two products are not linked; people and accounts belong to all of them.
+pub(crate) fn check_same_product(rows: &Rows<'_>, one: Thing, other: Thing) -> Result<(), Problem> {
+    match (rows.product_of(one)?, rows.product_of(other)?) {
+        (Some(a), Some(b)) if a != b => Err(Problem::refused(
+            "other-product",
+            format!("{} and {} belong to different products.", name_of(rows, one), name_of(rows, other)),
+        )),
+        _ => Ok(()),
+    }
 }
 
 /// Takes a link away.

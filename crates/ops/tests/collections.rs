@@ -211,8 +211,7 @@ fn a_calendar_link_shows_the_view_until_it_is_ended() {
     let w = workspace();
     let wren = w.person(Role::Editor);
     let release = json!({ "title": "Eider", "starts_on": "2026-07-01", "ends_on": "2026-08-31" });
-    let new = iron_kite_ops::plan::NewRelease { product_id: w.product, set: map(release) };
-    iron_kite_ops::plan::add_release(&w.app, &wren, new).unwrap();
+    w.add(&wren, Collection::Release, &release);
     let view: ViewInput = serde_json::from_value(json!({ "name": "Releases", "shared": true,
         "definition": { "kind": "calendar", "from": "starts_on", "to": "ends_on" } }))
     .unwrap();

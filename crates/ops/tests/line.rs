@@ -6,8 +6,10 @@ mod common;
 
 use common::{Workspace, command, fields, made, thing, workspace};
 use iron_kite_core::decide::{IdeaState, Outcome};
+use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::Columns;
 use iron_kite_core::plan::ReleaseState;
+use iron_kite_core::role::Role;
 use iron_kite_core::specify::StoryState;
 use iron_kite_core::things::{FindingId, IdeaId, ReleaseId, Thing, ThingKind, WorkItemId};
 use iron_kite_core::trace::LinkKind;
@@ -16,10 +18,10 @@ use iron_kite_ops::handover::{HandOver, NewColumn, NewTeam, QueuePlace};
 use iron_kite_ops::learn::NewResult;
 use iron_kite_ops::listen::{FindingChange, ItemQuery, NewFinding};
 use iron_kite_ops::map::{MapPlace, NewTitled};
-use iron_kite_ops::plan::{NewRelease, ReleaseStep};
+use iron_kite_ops::plan::ReleaseStep;
 use iron_kite_ops::specify::{NewEpic, NewStory};
 use iron_kite_ops::things::{Edit, LinkEnds};
-use iron_kite_ops::{decide, handover, learn, listen, map, plan, specify, things, trace};
+use iron_kite_ops::{Call, decide, handover, learn, listen, map, plan, specify, things, trace};
 use serde_json::{Value, json};
 
 const TABLE: &str = "text,who,account,boat\n\
@@ -59,9 +61,8 @@ fn an_import_keeps_what_was_not_mapped_and_knows_who_spoke() {
     assert_eq!(item.item.extra.as_deref(), Some(r#"{"boat":"Tern"}"#));
     assert_eq!(item.parts[0].words, "The boat was off.");
     // Ann of one account and Ann of another are two until somebody says otherwise.
-    let accounts = listen::accounts(&w.app, &command()).unwrap();
-    let counts: Vec<_> = accounts.iter().map(|a| (a.account.name.as_str(), a.people, a.items)).collect();
-    assert_eq!(counts, [("Hask Stores", 2, 3), ("Tern Dairy", 1, 1)]);
+    let counts = w.rows(Collection::Account, &["name", "people_count", "item_count"]);
+    assert_eq!(counts, [[json!("Hask Stores"), json!(2), json!(3)], [json!("Tern Dairy"), json!(1), json!(1)]]);
 }
 
 #[test]
@@ -145,9 +146,7 @@ fn line(w: &Workspace) -> Line {
         id
     });
     let releases = [("Eider", "2026-05-31"), ("Fulmar", "2026-09-30")].map(|(title, day)| {
-        let set = fields(&json!({ "title": title, "ends_on": day }));
-        let new = NewRelease { product_id: w.product, set };
-        ReleaseId(made(&plan::add_release(&w.app, &command(), new).unwrap()).id)
+        ReleaseId(w.add(&command(), Collection::Release, &json!({ "title": title, "ends_on": day })).id)
     });
     let activity = map::add_activity(&w.app, &command(), w.product, NewTitled { title: "Before".into() }).unwrap();
     let step =
@@ -243,4 +242,92 @@ fn a_release_ships_the_ideas_that_are_done_and_a_result_hangs_on_the_line() {
     let roadmap = handover::roadmap(&w.app, &command(), w.product).unwrap();
     assert!(roadmap.bars.iter().all(|bar| bar.progress.share == 1.0 && bar.trouble.is_none()));
     assert!(iron_kite_store::verify(w.dir.path()).unwrap().faults.is_empty());
+}
+
+/// What the views of the stages compute from records, by the rules of core, is what their collections show.
+#[test]
+fn the_fields_of_collections_say_what_the_rules_say() {
+    let w = workspace();
+    let l = line(&w);
+    put(&w, &l, l.stories[0], Some(l.releases[0]), None);
+    edit(&w, thing(ThingKind::Idea, 1), &json!({ "reach": 10, "impact": 1, "confidence": 1, "effort": 2 }));
+    edit(&w, w.idea(&command(), "Two"), &json!({ "reach": 90, "impact": 1, "confidence": 1, "effort": 3 }));
+    edit(&w, thing(ThingKind::Release, 1), &json!({ "ends_on": "2026-07-31", "capacity": 1 }));
+    w.story(&command(), "Nothing said about it");
+
+    let found = w.rows(Collection::Finding, &["people", "accounts", "revenue", "weeks", "spread", "kinds"]);
+    let said = listen::findings(&w.app, &command(), w.product).unwrap();
+    let kinds = |view: &listen::FindingView| view.kinds[..view.kinds.len().min(2)].join(", ").replace('_', " ");
+    let expected = said.iter().map(|view| {
+        let voices = view.voices;
+        vec![
+            json!(voices.people),
+            json!(voices.accounts),
+            json!(voices.revenue),
+            json!(view.weeks),
+            json!(view.spread),
+            json!(kinds(view)),
+        ]
+    });
+    assert_eq!(found, expected.collect::<Vec<_>>());
+
+    let found = w.rows(Collection::Idea, &["rank", "people", "accounts", "revenue", "outcome", "reason"]);
+    let mut ideas = decide::ideas(&w.app, &command(), w.product).unwrap();
+    ideas.sort_by_key(|view| view.idea.id);
+    for (row, view) in found.iter().zip(&ideas) {
+        let revenue = row[3].as_i64().unwrap_or_default();
+        let counts = (row[1].as_u64(), row[2].as_u64(), revenue);
+        let number = |n: usize| u64::try_from(n).ok();
+        assert_eq!(counts, (number(view.voices.people), number(view.voices.accounts), view.voices.revenue));
+        assert_eq!(row[0].as_u64(), view.rice.rank.and_then(number));
+        assert_eq!(row[5].as_str(), view.decision.as_ref().map(|decision| decision.reason.as_str()));
+    }
+    assert_eq!(found[0][4], "chosen");
+
+    let found = w.rows(Collection::WorkItem, &["level", "missing"]);
+    let board = specify::board(&w.app, &command(), w.product).unwrap();
+    let missing: Vec<String> = board.stories.iter().map(|story| story.check.missing()).collect();
+    let stories = found.iter().filter(|row| row[0] == "story");
+    assert_eq!(stories.map(|row| row[1].as_str().unwrap_or_default().to_owned()).collect::<Vec<_>>(), missing);
+    assert_eq!(missing[2], "a persona, a reason, acceptance, an estimate");
+
+    let found = w.rows(Collection::Release, &["trouble", "load"]);
+    let releases = plan::releases(&w.app, &command(), w.product).unwrap();
+    assert_eq!(found[0][0].as_str(), releases[0].trouble.as_deref());
+    assert_eq!(found[0], [json!("2 points over"), json!({ "done": 0.0, "points": 3.0, "capacity": 1.0 })]);
+}
+
+#[test]
+fn links_of_the_line_are_edited_like_fields_under_its_rules() {
+    let w = workspace();
+    let l = line(&w);
+    let [one, two] = l.stories.map(WorkItemId::thing);
+    let set = |call: &Call, of: Thing, set: &Value| {
+        things::edit(&w.app, call, of, Edit { rev: rev(&w, of), set: fields(set) }).map(drop)
+    };
+    set(&command(), one, &json!({ "needs": [two.id] })).unwrap();
+    assert_eq!(w.rows(Collection::WorkItem, &["needed_by"])[2][0][0]["id"], one.id);
+    let circle = set(&command(), two, &json!({ "needs": [one.id] })).unwrap_err();
+    assert_eq!(circle.code(), "dependency-circle");
+    set(&command(), one, &json!({ "needs": [] })).unwrap();
+    set(&command(), two, &json!({ "needs": [one.id] })).unwrap();
+
+    // Whoever listens may put an excerpt behind a finding, but not a finding behind an idea.
+    let joss = w.person(Role::Contributor);
+    let other = finding(&w, "The deck is full", &[3]);
+    set(&joss, thing(ThingKind::Excerpt, 4), &json!({ "findings": [other.0] })).unwrap();
+    let refused = set(&joss, other.thing(), &json!({ "ideas": [1] })).unwrap_err();
+    assert_eq!(refused.code(), "not-allowed");
+    set(&command(), other.thing(), &json!({ "ideas": [1], "title": "No place on deck" })).unwrap();
+    assert_eq!(decide::ideas(&w.app, &command(), w.product).unwrap()[0].findings.len(), 2);
+    let strange = set(&command(), other.thing(), &json!({ "ideas": [1, 99] })).unwrap_err();
+    assert!(strange.detail().contains("no idea with the number 99"), "{strange}");
+
+    // Things of two products stay apart, and nothing of a refused edit remains.
+    let gangway = made(&iron_kite_ops::overview::add_product(&w.app, &command(), "Gangway").unwrap());
+    let new = NewIdea { product_id: gangway.id.into(), title: "Scan".into(), problem: None, finding_id: None };
+    let scan = made(&decide::add_idea(&w.app, &command(), new).unwrap());
+    let apart = set(&command(), other.thing(), &json!({ "ideas": [1, scan.id], "title": "Lost" })).unwrap_err();
+    assert_eq!(apart.code(), "other-product");
+    assert_eq!(w.rows(Collection::Finding, &["title"])[1], [json!("No place on deck")]);
 }

@@ -5,6 +5,7 @@
 use std::collections::HashMap;
 
 use iron_kite_core::decide::Outcome;
+use iron_kite_core::fields::Collection;
 use iron_kite_core::formats::table;
 use iron_kite_core::listen::propose_columns;
 use iron_kite_core::plan::ReleaseState;
@@ -15,12 +16,13 @@ use iron_kite_core::things::{
     ActivityId, ExcerptId, FindingId, IdeaId, ProductId, ReleaseId, StepId, TeamId, Thing, WorkItemId,
 };
 use iron_kite_core::trace::LinkKind;
-use iron_kite_ops::decide::{self, DecisionInput, NewIdea, NewObjective};
+use iron_kite_ops::collections::{self, NewThing};
+use iron_kite_ops::decide::{self, DecisionInput, NewIdea};
 use iron_kite_ops::handover::{self, HandOver, NewColumn, NewTeam, QueuePlace, TeamView};
 use iron_kite_ops::learn::{self, NewResult};
 use iron_kite_ops::listen::{self, FindingChange, ItemQuery, NewFinding};
 use iron_kite_ops::map::{self, MapPlace, NewTitled};
-use iron_kite_ops::plan::{self, NewRelease, ReleaseStep};
+use iron_kite_ops::plan::{self, ReleaseStep};
 use iron_kite_ops::specify::{self, NewEpic, NewStory};
 use iron_kite_ops::things::{self, Edit, LinkEnds};
 use iron_kite_ops::{Actor, App, Call, Saved, overview, people};
@@ -196,19 +198,21 @@ impl Player<'_> {
         Ok(())
     }
 
+    fn add(&self, product: ProductId, collection: Collection, set: Map<String, Value>) -> Result<Saved, Problem> {
+        collections::add_thing(self.app, &self.call, collection, NewThing { product, level: None, set })
+    }
+
     fn product(&mut self, demo: DemoProduct) -> Result<(), Problem> {
         let product: ProductId = made(&overview::add_product(self.app, &self.call, &demo.name)?)?.id.into();
         self.reviews(product, &demo.reviews, demo.read)?;
         for objective in demo.objectives {
-            let new = NewObjective { product_id: product, set: objective.set };
-            self.keep(objective.key, &decide::add_objective(self.app, &self.call, new)?)?;
+            self.keep(objective.key, &self.add(product, Collection::Objective, objective.set)?)?;
         }
         self.findings(product, demo.findings)?;
         self.backbone(product, demo.backbone)?;
         let mut releases = Vec::new();
         for release in demo.releases {
-            let new = NewRelease { product_id: product, set: release.set };
-            self.keep(release.key.clone(), &plan::add_release(self.app, &self.call, new)?)?;
+            self.keep(release.key.clone(), &self.add(product, Collection::Release, release.set)?)?;
             releases.push((release.key, release.state));
         }
         let mut needs = Vec::new();

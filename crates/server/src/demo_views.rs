@@ -91,7 +91,7 @@ fn places(
 ) -> Result<(), Problem> {
     let (Some(place), Some(answered)) = (names.get("place"), names.get("answered")) else { return Ok(()) };
     let query = serde_json::from_value(json!({ "fields": ["read"] })).unwrap_or_default();
-    let ask = RowsAsk { product, query, within: Vec::new(), skip: 0, limit: Some(500) };
+    let ask = RowsAsk { product, query, within: Vec::new(), only: Vec::new(), skip: 0, limit: Some(500) };
     let mut changes = Vec::new();
     for row in collections::rows(app, call, Collection::FeedbackItem, &ask)?.rows {
         let extra = listen::item(app, call, row.id.into())?.item.extra.unwrap_or_default();

@@ -99,9 +99,6 @@ fn body(path: &str) -> Value {
             json!({ "idea_id": 1, "set": { "measure": "x", "before": 1, "after": 2, "measured_on": "2026-01-01" } })
         }
         "/handover/teams" => json!({ "name": "x", "columns": [{ "title": "x", "state": "handed_over" }] }),
-        "/decide/objectives" => {
-            json!({ "product_id": 1, "set": { "title": "x", "measure": "x", "start_value": 1, "target_value": 2 } })
-        }
         _ => json!({
             "rev": 0, "product_id": 1, "title": "x", "name": "x", "words": "x", "set": { "title": "x" }, "excerpts": [],
             "team_id": 1, "column_id": 1, "query": {}, "kind": "csv", "changes": [], "rows": [], "fields": [], "cells": [],

@@ -1,6 +1,11 @@
 //! What SQL may call of core, so that the database compares and computes as core does.
 
+use std::collections::BTreeMap;
+
 use iron_kite_core::fields::{Measure, fold, total};
+use iron_kite_core::handover::{ReadyFacts, ReleaseFacts, check_facts, release_trouble};
+use iron_kite_core::listen::{spread, weekly};
+use jiff::civil::Date;
 use rusqlite::functions::{Aggregate, Context, FunctionFlags};
 use rusqlite::types::ValueRef;
 use rusqlite::{Connection, Result};
@@ -14,7 +19,94 @@ pub(crate) fn add(connection: &Connection) -> Result<()> {
             _ => None,
         })
     })?;
+    connection.create_scalar_function("kite_missing", 1, flags, |context| {
+        let facts: Option<ReadyFacts> = serde_json::from_str(&context.get::<String>(0)?).ok();
+        Ok(facts.map(|facts| check_facts(&facts).missing()).filter(|words| !words.is_empty()))
+    })?;
+    connection.create_scalar_function("kite_trouble", 6, flags, |context| {
+        let Some(today) = day(context, 5)? else { return Ok(None) };
+        Ok(release_trouble(&ReleaseFacts {
+            released: context.get::<String>(0)? == "released",
+            ends: day(context, 1)?,
+            points: context.get(2)?,
+            capacity: context.get(3)?,
+            unfinished: context.get(4)?,
+            today,
+        }))
+    })?;
+    connection.create_aggregate_function("kite_weeks", 2, flags, Weeks)?;
+    connection.create_aggregate_function("kite_spread", 1, flags, Colours)?;
+    connection.create_aggregate_function("kite_commonest", 1, flags, Commonest)?;
     connection.create_aggregate_function("kite_median", 1, flags, Median)
+}
+
+/// An argument as a day; nothing where it is none.
+fn day(context: &Context<'_>, n: usize) -> Result<Option<Date>> {
+    Ok(context.get::<Option<String>>(n)?.and_then(|text| text.parse().ok()))
+}
+
+/// The days of a group by week up to the day that is given with each.
+struct Weeks;
+
+impl Aggregate<(Vec<Date>, Option<Date>), Option<String>> for Weeks {
+    fn init(&self, _: &mut Context<'_>) -> Result<(Vec<Date>, Option<Date>)> {
+        Ok((Vec::new(), None))
+    }
+
+    fn step(&self, context: &mut Context<'_>, (days, today): &mut (Vec<Date>, Option<Date>)) -> Result<()> {
+        days.extend(day(context, 0)?);
+        if today.is_none() {
+            *today = day(context, 1)?;
+        }
+        Ok(())
+    }
+
+    fn finalize(&self, _: &mut Context<'_>, group: Option<(Vec<Date>, Option<Date>)>) -> Result<Option<String>> {
+        let Some((days, Some(today))) = group else { return Ok(None) };
+        Ok(serde_json::to_string(&weekly(days, today)).ok())
+    }
+}
+
+/// How many sentiments of a group speak against, neither, and for it.
+struct Colours;
+
+impl Aggregate<Vec<f64>, Option<String>> for Colours {
+    fn init(&self, _: &mut Context<'_>) -> Result<Vec<f64>> {
+        Ok(Vec::new())
+    }
+
+    fn step(&self, context: &mut Context<'_>, sentiments: &mut Vec<f64>) -> Result<()> {
+        sentiments.extend(context.get::<Option<f64>>(0)?);
+        Ok(())
+    }
+
+    fn finalize(&self, _: &mut Context<'_>, sentiments: Option<Vec<f64>>) -> Result<Option<String>> {
+        let sentiments = sentiments.filter(|all| !all.is_empty());
+        Ok(sentiments.and_then(|all| serde_json::to_string(&spread(all)).ok()))
+    }
+}
+
+/// The two names that are the commonest of a group, in words.
+struct Commonest;
+
+impl Aggregate<BTreeMap<String, usize>, Option<String>> for Commonest {
+    fn init(&self, _: &mut Context<'_>) -> Result<BTreeMap<String, usize>> {
+        Ok(BTreeMap::new())
+    }
+
+    fn step(&self, context: &mut Context<'_>, counts: &mut BTreeMap<String, usize>) -> Result<()> {
+        if let Some(name) = context.get::<Option<String>>(0)? {
+            *counts.entry(name).or_default() += 1;
+        }
+        Ok(())
+    }
+
+    fn finalize(&self, _: &mut Context<'_>, counts: Option<BTreeMap<String, usize>>) -> Result<Option<String>> {
+        let mut counts: Vec<_> = counts.unwrap_or_default().into_iter().collect();
+        counts.sort_by_key(|(_, count)| std::cmp::Reverse(*count));
+        let names: Vec<String> = counts.into_iter().take(2).map(|(name, _)| name.replace('_', " ")).collect();
+        Ok((!names.is_empty()).then(|| names.join(", ")))
+    }
 }
 
 /// The middle of the numbers of a group.

@@ -166,7 +166,15 @@ fn checked(catalogue: &Catalogue, collection: Collection, query: Value) -> Check
 fn ask<T>(store: &Store, ask: impl FnOnce(&Rows<'_>, Of<'_>) -> T) -> T {
     let result: Result<T, Error> = store.read(|rows| {
         let catalogue = rows.catalogue()?;
-        Ok(ask(rows, Of { catalogue: &catalogue, collection: Collection::WorkItem, product: ProductId(1) }))
+        Ok(ask(
+            rows,
+            Of {
+                catalogue: &catalogue,
+                collection: Collection::WorkItem,
+                product: ProductId(1),
+                today: date(2026, 2, 18),
+            },
+        ))
     });
     result.unwrap()
 }
@@ -269,7 +277,8 @@ fn every_registered_field_can_be_shown_filtered_ordered_and_grouped() {
     for collection in Collection::ALL {
         let result: Result<(), Error> = store.read(|rows| {
             let catalogue = rows.catalogue()?;
-            let of = Of { catalogue: &catalogue, collection: *collection, product: ProductId(1) };
+            let of =
+                Of { catalogue: &catalogue, collection: *collection, product: ProductId(1), today: date(2026, 2, 18) };
             let fields = registered(*collection);
             let shown: Vec<FieldRef> =
                 fields.iter().map(|field| FieldRef { name: field.name.clone(), shape: field.shape }).collect();
@@ -330,7 +339,7 @@ fn what_sql_computes_is_what_the_rules_of_core_say() {
     let values = |collection: Collection, id: i64, names: &[&str]| -> Vec<Value> {
         let result: Result<Vec<Value>, Error> = store.read(|rows| {
             let catalogue = rows.catalogue()?;
-            let of = Of { catalogue: &catalogue, collection, product: ProductId(1) };
+            let of = Of { catalogue: &catalogue, collection, product: ProductId(1), today: date(2026, 2, 18) };
             let asked = checked(&catalogue, collection, json!({ "fields": names }));
             let row = rows.values_of(of, &[id], &asked.fields)?.remove(0);
             Ok(names.iter().map(|name| row.values[*name].clone()).collect())

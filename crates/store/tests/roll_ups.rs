@@ -10,6 +10,7 @@ use iron_kite_core::things::{ProductId, Thing, ThingKind};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_store::queries::collections::Of;
 use iron_kite_store::{Error, Store, Way, WriteContext};
+use jiff::civil::date;
 use proptest::prelude::*;
 use serde_json::{Map, Value, json};
 
@@ -108,7 +109,7 @@ proptest! {
         let fields: Vec<FieldRef> = (1..=7).map(|n| FieldRef { name: format!("f{n}"), shape: Shape::Number }).collect();
         let result: Result<Value, Error> = store.read(|rows| {
             let catalogue = rows.catalogue()?;
-            let of = Of { catalogue: &catalogue, collection: Collection::Idea, product: ProductId(1) };
+            let of = Of { catalogue: &catalogue, collection: Collection::Idea, product: ProductId(1), today: date(2026, 2, 18) };
             Ok(Value::Object(rows.values_of(of, &[1], &fields)?.remove(0).values))
         });
         let found = result.unwrap();

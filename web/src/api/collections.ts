@@ -1,5 +1,5 @@
 import { useQuery } from '@pinia/colada'
-import { toValue, type MaybeRefOrGetter } from 'vue'
+import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { api, value, type Schemas, type ThingKind } from './client'
 
 type Of<T> = MaybeRefOrGetter<T>
@@ -11,12 +11,15 @@ export type RowView = Schemas['RowView']
 export type GroupView = Schemas['GroupView']
 export type Definition = Schemas['ViewDefinition']
 export type SavedView = Schemas['ViewView']
+export type FirstView = Schemas['FirstView']
 
 /** What is asked of a collection; `within` are the keys of one group. */
 export interface Ask {
   collection: Collection
   product: number
   query: Query
+  /** Only these things, whatever the filter says. */
+  only?: readonly number[]
   within?: readonly unknown[]
   skip?: number
   limit?: number
@@ -47,10 +50,11 @@ export const useViews = (product: Of<number>, collection: Of<Collection>) =>
       ),
   })
 
-const body = ({ product, query, within, skip, limit }: Ask) => ({
+const body = ({ product, query, within, only, skip, limit }: Ask) => ({
   product,
   query,
   within: [...(within ?? [])],
+  only: [...(only ?? [])],
   skip,
   limit,
 })
@@ -59,7 +63,7 @@ const keyOf = (sort: string, ask: Ask) => [
   sort,
   ask.collection,
   ask.product,
-  JSON.stringify([ask.query, ask.within ?? [], ask.skip ?? 0, ask.limit ?? 0]),
+  JSON.stringify([ask.query, ask.within ?? [], ask.only ?? [], ask.skip ?? 0, ask.limit ?? 0]),
 ]
 
 export const fetchRows = (ask: Ask) =>
@@ -69,6 +73,12 @@ export const fetchRows = (ask: Ask) =>
       body: body(ask),
     }),
   )
+
+/** The views that come with the product. */
+export function useFirstViews(collection: Of<Collection>) {
+  const { data } = useCollections()
+  return computed(() => data.value?.find((one) => one.name === toValue(collection))?.first_views)
+}
 
 /** A part of the rows; the last answer stays while the next one is on its way. */
 export const useRows = (ask: Of<Ask>) =>

@@ -7,14 +7,11 @@ type Of<T> = MaybeRefOrGetter<T>
 /** Which questions each kind of thing answers: a change of the kind asks them again. */
 const ASKED_BY: Record<string, readonly ThingKind[]> = {
   products: ['product'],
-  items: ['feedback_item', 'excerpt', 'source', 'person', 'account', 'link'],
   item: ['feedback_item', 'excerpt', 'link'],
-  sources: ['source'],
   findings: ['finding', 'link', 'excerpt', 'account', 'feedback_item'],
   'finding-excerpts': ['link', 'excerpt', 'finding'],
-  objectives: ['objective', 'link'],
-  ideas: ['idea', 'decision', 'finding', 'link', 'account', 'excerpt'],
   board: ['work_item', 'criterion', 'release', 'link', 'idea'],
+  story: ['work_item', 'criterion', 'link'],
   backbone: ['activity', 'step'],
   releases: ['release', 'work_item', 'link', 'criterion'],
   teams: ['team', 'team_column'],
@@ -71,34 +68,12 @@ export const useHistory = (thing: Of<Thing | undefined>) =>
     enabled: () => toValue(thing) !== undefined,
   })
 
-export interface ItemFilter {
-  words?: string
-  unread?: boolean
-  source?: number
-}
-
-export const useItems = (product: Of<number>, filter: Of<ItemFilter>) =>
-  useQuery({
-    key: () => ['items', toValue(product), { ...toValue(filter) }],
-    query: () => fetchItems(toValue(product), toValue(filter)),
-    placeholderData: (before) => before,
-  })
-
-export const fetchItems = (product: number, filter: ItemFilter, after?: string) =>
-  value(api.GET('/api/v1/listen/items', { params: { query: { product, ...filter, after } } }))
-
 export const useItem = (id: Of<number | undefined>) =>
   useQuery({
     key: () => ['item', toValue(id) ?? 0],
     query: () => value(api.GET('/api/v1/listen/items/{id}', { params: { path: { id: toValue(id) as number } } })),
     enabled: () => toValue(id) !== undefined,
     placeholderData: (before) => before,
-  })
-
-export const useSources = (product: Of<number>) =>
-  useQuery({
-    key: () => ['sources', toValue(product)],
-    query: () => value(api.GET('/api/v1/listen/sources', { params: { query: { product: toValue(product) } } })),
   })
 
 export const useFindings = (product: Of<number>) =>
@@ -113,22 +88,17 @@ export const useFindingExcerpts = (id: Of<number>) =>
     query: () => value(api.GET('/api/v1/listen/findings/{id}/excerpts', { params: { path: { id: toValue(id) } } })),
   })
 
-export const useObjectives = (product: Of<number>) =>
-  useQuery({
-    key: () => ['objectives', toValue(product)],
-    query: () => value(api.GET('/api/v1/decide/objectives', { params: { query: { product: toValue(product) } } })),
-  })
-
-export const useIdeas = (product: Of<number>) =>
-  useQuery({
-    key: () => ['ideas', toValue(product)],
-    query: () => value(api.GET('/api/v1/decide/ideas', { params: { query: { product: toValue(product) } } })),
-  })
-
 export const useBoard = (product: Of<number>) =>
   useQuery({
     key: () => ['board', toValue(product)],
     query: () => value(api.GET('/api/v1/specify/board', { params: { query: { product: toValue(product) } } })),
+  })
+
+/** The acceptance criteria and the ready check of one story. */
+export const useStory = (id: Of<number>) =>
+  useQuery({
+    key: () => ['story', toValue(id)],
+    query: () => value(api.GET('/api/v1/specify/stories/{id}', { params: { path: { id: toValue(id) } } })),
   })
 
 export const useBackbone = (product: Of<number>) =>

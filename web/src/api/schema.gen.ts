@@ -262,22 +262,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/decide/objectives": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["objectives"];
-        put?: never;
-        post: operations["add_objective"];
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/events": {
         parameters: {
             query?: never;
@@ -534,22 +518,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/listen/accounts": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["accounts"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/listen/findings": {
         parameters: {
             query?: never;
@@ -662,22 +630,6 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/listen/sources": {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        get: operations["sources"];
-        put?: never;
-        post?: never;
-        delete?: never;
-        options?: never;
-        head?: never;
-        patch?: never;
-        trace?: never;
-    };
     "/api/v1/map/activities": {
         parameters: {
             query?: never;
@@ -783,7 +735,7 @@ export interface paths {
         };
         get: operations["releases"];
         put?: never;
-        post: operations["add_release"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -928,6 +880,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["add_story"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/specify/stories/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["story"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1130,43 +1098,11 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
-        /** @description The organisation that a person belongs to. */
-        Account: {
-            /** @description Its number. */
-            id: components["schemas"]["AccountId"];
-            /** @description Its name, unique in the workspace. */
-            name: string;
-            /**
-             * Format: int64
-             * @description Its revision.
-             */
-            rev: number;
-            /** @description What sort of customer it is. */
-            segment?: string | null;
-            /**
-             * Format: int64
-             * @description Whole units of the workspace's currency a year.
-             */
-            yearly_revenue?: number | null;
-        };
         /**
          * Format: int64
          * @description The organisation that a person belongs to.
          */
         AccountId: number;
-        /** @description An account and how much it said. */
-        AccountView: components["schemas"]["Account"] & {
-            /**
-             * Format: int64
-             * @description Their feedback items.
-             */
-            items: number;
-            /**
-             * Format: int64
-             * @description People of it who said something.
-             */
-            people: number;
-        };
         /** @description What people do, in the order in which they do it. */
         Activity: {
             /** @description Its number. */
@@ -1308,6 +1244,8 @@ export interface components {
         Collection: "feedback_item" | "excerpt" | "finding" | "person" | "account" | "objective" | "idea" | "work_item" | "release" | "study" | "document" | "sprint" | "page";
         /** @description A collection. */
         CollectionView: {
+            /** @description The views that come with the product; the first one is what it opens with where none is saved to. */
+            first_views: components["schemas"]["FirstView"][];
             /** @description The word for people. */
             label: string;
             /** @description Its name. */
@@ -1441,6 +1379,11 @@ export interface components {
             /** @description What the person may do. */
             role: string;
         };
+        /**
+         * @description What is drawn in the place of a value, where people compare faster by a picture than by figures.
+         * @enum {string}
+         */
+        Drawing: "weeks" | "spread" | "path" | "load";
         /** @description New values for some fields of a thing, by a person who saw it at a revision. */
         Edit: {
             /**
@@ -1659,7 +1602,12 @@ export interface components {
         } | (components["schemas"]["RollUp"] & {
             /** @enum {string} */
             type: "rolled_up";
-        });
+        }) | {
+            /** @description Which one. */
+            drawing: components["schemas"]["Drawing"];
+            /** @enum {string} */
+            type: "drawn";
+        };
         /**
          * @description The kinds of files.
          * @enum {string}
@@ -1725,6 +1673,15 @@ export interface components {
             voices: components["schemas"]["Voices"];
             /** @description Excerpts of each of the last eight weeks, oldest first. */
             weeks: number[];
+        };
+        /** @description A view that comes with the product. */
+        FirstView: {
+            /** @description What it is. */
+            definition: components["schemas"]["ViewDefinition"];
+            /** @description How the address names it. */
+            key: string;
+            /** @description What people call it. */
+            name: string;
         };
         /** @description Things with the same value of a field stand together. */
         GroupBy: {
@@ -2111,15 +2068,6 @@ export interface components {
             /** @description The idea in a few words. */
             title: string;
         };
-        /** @description A new objective. */
-        NewObjective: {
-            /** @description The product that it is for. */
-            product_id: components["schemas"]["ProductId"];
-            /** @description Its fields: title, measure, `start_value`, `target_value`, and the optional ones. */
-            set: {
-                [key: string]: unknown;
-            };
-        };
         /** @description The first owner and what is managed. */
         NewOwner: {
             /** @description The address to sign in with. */
@@ -2137,15 +2085,6 @@ export interface components {
         NewProduct: {
             /** @description Its name. */
             name: string;
-        };
-        /** @description A new release. */
-        NewRelease: {
-            /** @description The product that it belongs to. */
-            product_id: components["schemas"]["ProductId"];
-            /** @description Its fields: title, and days and capacity where known. */
-            set: {
-                [key: string]: unknown;
-            };
         };
         /** @description A new result. */
         NewResult: {
@@ -2189,51 +2128,11 @@ export interface components {
             /** @description A few words. */
             title: string;
         };
-        /** @description A goal with a measure. */
-        Objective: {
-            /** @description By when, `YYYY-MM-DD`. */
-            due_on?: string | null;
-            /** @description Its number. */
-            id: components["schemas"]["ObjectiveId"];
-            /** @description What is counted. */
-            measure: string;
-            /**
-             * Format: double
-             * @description Where it stands.
-             */
-            present_value?: number | null;
-            /** @description The product that it is for. */
-            product_id: components["schemas"]["ProductId"];
-            /**
-             * Format: int64
-             * @description Its revision.
-             */
-            rev: number;
-            /**
-             * Format: double
-             * @description Where it stood.
-             */
-            start_value: number;
-            /**
-             * Format: double
-             * @description Where it is to be.
-             */
-            target_value: number;
-            /** @description The goal in a few words. */
-            title: string;
-            /** @description In what. */
-            unit?: string | null;
-        };
         /**
          * Format: int64
          * @description A goal with a measure.
          */
         ObjectiveId: number;
-        /** @description An objective and the ideas that it asks for. */
-        ObjectiveView: components["schemas"]["Objective"] & {
-            /** @description The ideas. */
-            ideas: components["schemas"]["IdeaId"][];
-        };
         /**
          * @description How a field's value is looked at. Which operators a field takes depends on the shape of its values.
          * @enum {string}
@@ -2610,6 +2509,8 @@ export interface components {
         RowsAsk: {
             /** @description At most so many, 500 at the most. */
             limit?: number | null;
+            /** @description Only these things, whatever the filter says, at most 500. */
+            only?: number[];
             /** @description The product. */
             product: components["schemas"]["ProductId"];
             /** @description Filter, order, groups, and the fields whose values are wanted. */
@@ -2667,29 +2568,13 @@ export interface components {
          * @description What the values of a field look like, whatever its type: what filters, orders and groups go by.
          * @enum {string}
          */
-        Shape: "text" | "number" | "day" | "days" | "yes" | "file" | "choice" | "choices" | "member" | "links";
+        Shape: "text" | "number" | "day" | "days" | "yes" | "file" | "choice" | "choices" | "member" | "links" | "drawn";
         /** @description What a person signs in with. */
         SignIn: {
             /** @description The address. */
             email: string;
             /** @description The password. */
             password: string;
-        };
-        /** @description Where words came from. */
-        Source: {
-            /** @description The day it was brought in. */
-            brought_on: string;
-            /** @description Its number. */
-            id: components["schemas"]["SourceId"];
-            /** @description What people call it, usually the file's name. */
-            name: string;
-            /** @description The product that it speaks about. */
-            product_id: components["schemas"]["ProductId"];
-            /**
-             * Format: int64
-             * @description Its revision.
-             */
-            rev: number;
         };
         /**
          * Format: int64
@@ -2735,6 +2620,13 @@ export interface components {
          * @description A step of an activity.
          */
         StepId: number;
+        /** @description What belongs to one story beside its fields. */
+        StoryParts: {
+            /** @description The ready check. */
+            check: components["schemas"]["ReadyCheck"];
+            /** @description Its acceptance criteria in their order. */
+            criteria: components["schemas"]["Criterion"][];
+        };
         /**
          * @description Where a story stands. Whether a draft is ready follows from the ready check and is not kept.
          * @enum {string}
@@ -3699,69 +3591,6 @@ export interface operations {
             };
         };
     };
-    objectives: {
-        parameters: {
-            query: {
-                /** @description The product. */
-                product: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["ObjectiveView"][];
-                };
-            };
-            /** @description A problem (RFC 9457); nothing was changed */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-        };
-    };
-    add_objective: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewObjective"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Saved"];
-                };
-            };
-            /** @description A problem (RFC 9457); nothing was changed */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-        };
-    };
     events: {
         parameters: {
             query?: never;
@@ -4314,34 +4143,6 @@ export interface operations {
             };
         };
     };
-    accounts: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["AccountView"][];
-                };
-            };
-            /** @description A problem (RFC 9457); nothing was changed */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-        };
-    };
     findings: {
         parameters: {
             query: {
@@ -4649,37 +4450,6 @@ export interface operations {
             };
         };
     };
-    sources: {
-        parameters: {
-            query: {
-                /** @description The product. */
-                product: number;
-            };
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody?: never;
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Source"][];
-                };
-            };
-            /** @description A problem (RFC 9457); nothing was changed */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-        };
-    };
     add_activity: {
         parameters: {
             query: {
@@ -4888,38 +4658,6 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ReleaseView"][];
-                };
-            };
-            /** @description A problem (RFC 9457); nothing was changed */
-            default: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/problem+json": components["schemas"]["ProblemBody"];
-                };
-            };
-        };
-    };
-    add_release: {
-        parameters: {
-            query?: never;
-            header?: never;
-            path?: never;
-            cookie?: never;
-        };
-        requestBody: {
-            content: {
-                "application/json": components["schemas"]["NewRelease"];
-            };
-        };
-        responses: {
-            200: {
-                headers: {
-                    [name: string]: unknown;
-                };
-                content: {
-                    "application/json": components["schemas"]["Saved"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -5260,6 +4998,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    story: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StoryParts"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

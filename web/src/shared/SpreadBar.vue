@@ -3,7 +3,7 @@ import { computed } from 'vue'
 
 /** How many speak against, for, and neither. */
 const props = defineProps<{ against: number; neutral: number; forIt: number }>()
-const WIDTH = 110
+const WIDTH = 76
 const parts = computed(() => {
   const all = Math.max(1, props.against + props.neutral + props.forIt)
   return {
@@ -15,7 +15,7 @@ const parts = computed(() => {
 </script>
 
 <template>
-  <div>
+  <div class="spread">
     <svg :width="WIDTH" height="14" aria-hidden="true">
       <rect :width="parts.against" height="14" fill="var(--ink)" />
       <rect :x="parts.against" :width="parts.neutral" height="14" fill="var(--rule)" />
@@ -29,12 +29,14 @@ const parts = computed(() => {
         stroke="var(--ink)"
       />
     </svg>
-    <div class="small quiet number spread">{{ against }} · {{ neutral }} · {{ forIt }}</div>
+    <div class="small quiet number">{{ against }} · {{ neutral }} · {{ forIt }}</div>
   </div>
 </template>
 
 <style scoped>
 .spread {
-  text-align: left;
+  align-items: center;
+  display: inline-flex;
+  gap: 7px;
 }
 </style>

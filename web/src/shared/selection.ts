@@ -2,7 +2,7 @@ import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Thing, ThingKind } from '@/api/client'
 import type { Collection } from '@/api/collections'
-import { STAGE_OF } from './tabs'
+import { listOf, STAGE_OF } from './tabs'
 
 /** The product and the selected thing, both held in the address, so that a link opens exactly what was seen. */
 export function useSelection() {
@@ -15,36 +15,35 @@ export function useSelection() {
     return kind && Number(id) > 0 ? { kind: kind as ThingKind, id: Number(id) } : undefined
   })
 
+  /** The thing of the collection on screen that is open: the selected one, or the one that holds it. */
+  const opened = computed(() =>
+    selected.value?.kind === route.params.collection ? selected.value?.id : Number(route.query.of) || undefined,
+  )
+
   function select(kind: ThingKind, id: number) {
-    if (!isSelected(kind, id)) void router.replace({ query: { ...route.query, at: `${kind}:${id}` } })
+    if (isSelected(kind, id)) return
+    const within = route.params.collection && kind !== route.params.collection ? opened.value : undefined
+    void router.replace({ query: { ...route.query, at: `${kind}:${id}`, of: within } })
   }
 
   function isSelected(kind: ThingKind, id: number) {
     return selected.value?.kind === kind && selected.value.id === id
   }
 
-  return { product, selected, select, isSelected }
+  return { product, selected, opened, select, isSelected }
 }
-
-/** What has no view of its own but its list. */
-const ONLY_LISTS: readonly Collection[] = ['person', 'account', 'study', 'document', 'sprint', 'page']
 
 /** Where a thing is looked at: the view of its stage with the thing selected. */
 export function placeOf(thing: Thing, product: number) {
-  const at = `${thing.kind}:${thing.id}`
-  const names: Partial<Record<ThingKind, string>> = {
-    feedback_item: 'feedback',
-    excerpt: 'feedback',
-    objective: 'objectives',
-    idea: 'ranking',
-    decision: 'decisions',
-    work_item: 'stories',
-    release: 'releases',
-    result: 'results',
-  }
-  const collection = thing.kind as Collection
-  if (ONLY_LISTS.includes(collection))
-    return { name: 'collection', params: { product, stage: STAGE_OF[collection], collection }, query: { at } }
-  if (thing.kind === 'finding') return { name: 'finding', params: { product, id: thing.id }, query: { at } }
-  return { name: names[thing.kind] ?? 'findings', params: { product }, query: { at } }
+  const query: Record<string, string> = { at: `${thing.kind}:${thing.id}` }
+  const params = { product }
+  if (thing.kind === 'finding') return { name: 'finding', params: { product, id: thing.id }, query }
+  if (thing.kind === 'result') return { name: 'results', params, query }
+  // A decision is looked at among the ideas.
+  const collection = thing.kind === 'decision' ? 'idea' : (thing.kind as Collection)
+  const view: Record<string, string> = thing.kind === 'decision' ? { view: 'decisions' } : {}
+  if (!(collection in STAGE_OF))
+    return { ...listOf('finding', query), params: { ...listOf('finding').params, product } }
+  const place = listOf(collection, { ...view, ...query })
+  return { ...place, params: { ...place.params, product } }
 }

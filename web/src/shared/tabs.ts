@@ -1,18 +1,18 @@
 import type { Collection } from '@/api/collections'
 
-/** The views of the stages that share collections, by their tabs. */
+/** The views of the stages that share collections, by their tabs, and the places where things are looked at. */
 
 /** What each collection is called on its tab. */
 export const NAMES: Record<Collection, string> = {
-  feedback_item: 'All feedback',
-  excerpt: 'All excerpts',
-  finding: 'All findings',
+  feedback_item: 'Feedback',
+  excerpt: 'Excerpts',
+  finding: 'Findings',
   person: 'People',
   account: 'Accounts',
-  objective: 'All objectives',
-  idea: 'All ideas',
-  work_item: 'All work items',
-  release: 'All releases',
+  objective: 'Objectives',
+  idea: 'Ideas',
+  work_item: 'Epics and stories',
+  release: 'Releases',
   study: 'Studies',
   document: 'Documents',
   sprint: 'Sprints',
@@ -42,6 +42,17 @@ export const STAGE_OF: Record<Collection, string> = {
   page: 'specify',
 }
 
+/** The place of a collection; `query` may name a view and a thing. The product is that of the present address. */
+export const listOf = (collection: Collection, query: Record<string, string> = {}) => ({
+  name: 'collection',
+  params: { stage: STAGE_OF[collection], collection },
+  query,
+})
+
+/** The place of one thing of a collection. */
+export const thingIn = (collection: Collection, id: number, view?: string) =>
+  listOf(collection, { ...(view && { view }), at: `${collection}:${id}` })
+
 const list = (collection: Collection): Tab => ({
   name: 'collection',
   label: NAMES[collection],
@@ -49,8 +60,7 @@ const list = (collection: Collection): Tab => ({
 })
 
 export const LISTEN: readonly Tab[] = [
-  { name: 'findings', label: 'Findings' },
-  { name: 'feedback', label: 'Feedback' },
+  list('finding'),
   list('feedback_item'),
   list('excerpt'),
   list('person'),
@@ -58,19 +68,9 @@ export const LISTEN: readonly Tab[] = [
   list('study'),
   { name: 'bring-in', label: 'Bring in' },
 ]
-export const DECIDE: readonly Tab[] = [
-  { name: 'ranking', label: 'Ranking' },
-  { name: 'objectives', label: 'Objectives' },
-  { name: 'decisions', label: 'Decisions' },
-  list('idea'),
-]
-export const SPECIFY: readonly Tab[] = [
-  { name: 'stories', label: 'Epics and stories' },
-  list('work_item'),
-  list('document'),
-  list('page'),
-]
-export const PLAN: readonly Tab[] = [{ name: 'releases', label: 'Releases' }, list('release'), list('sprint')]
+export const DECIDE: readonly Tab[] = [list('idea'), list('objective')]
+export const SPECIFY: readonly Tab[] = [list('work_item'), list('document'), list('page')]
+export const PLAN: readonly Tab[] = [list('release'), list('sprint')]
 
 /** The tabs of the stage where a collection stands. */
 export function tabsOf(collection: Collection): readonly Tab[] {

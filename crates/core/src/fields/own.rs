@@ -121,6 +121,9 @@ pub fn check_own_field(
                 faults.push(Fault::new(at, words));
             }
         }
+        FieldType::Drawn { .. } => {
+            faults.push(Fault::new("/type", "Drawings come with the product. Pick another type."));
+        }
         FieldType::Number { unit } => *unit = unit.take().map(|unit| unit.trim().to_owned()).filter(|u| !u.is_empty()),
         _ => {}
     }

@@ -212,6 +212,7 @@ fn may_order(def: &FieldDef) -> Result<(), String> {
     match def.shape {
         Shape::Links if matches!(def.kind, FieldType::Link { many: false, .. }) => Ok(()),
         Shape::File => Err(format!("'{}' holds files, which have no order. Order by another field.", def.label)),
+        Shape::Drawn => Err(format!("'{}' is a picture and gives no order. Order by one of its figures.", def.label)),
         Shape::Links | Shape::Choices => {
             Err(format!("'{}' holds several values and gives no order. Order by another field.", def.label))
         }
@@ -222,6 +223,7 @@ fn may_order(def: &FieldDef) -> Result<(), String> {
 fn may_group(def: &FieldDef) -> Result<(), String> {
     match def.shape {
         Shape::File => Err(format!("'{}' holds files. Group by another field.", def.label)),
+        Shape::Drawn => Err(format!("'{}' is a picture. Group by another field.", def.label)),
         Shape::Days => Err(format!("'{}' spans several days. Group by another field.", def.label)),
         _ => Ok(()),
     }

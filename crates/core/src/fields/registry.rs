@@ -2,8 +2,9 @@
 
 use super::collection::Collection;
 use super::edit::{document_states, editable, study_states};
+use super::line_links::line_link;
 use super::query::Measure;
-use super::types::{Choice, FieldDef, FieldType, RollUp};
+use super::types::{Choice, Drawing, FieldDef, FieldType, RollUp};
 use crate::listen::FeedbackKind;
 use crate::specify::Moscow;
 use crate::things::Level;
@@ -17,7 +18,8 @@ enum Way {
 }
 
 fn field(collection: Collection, name: &str, label: &str, kind: FieldType, way: &Way) -> FieldDef {
-    let editable = editable(collection.kind()).iter().any(|field| field.name == name);
+    let column = editable(collection.kind()).iter().any(|field| field.name == name);
+    let editable = column || line_link(collection, name).is_some_and(|link| link.editable);
     FieldDef {
         name: name.to_owned(),
         label: label.to_owned(),
@@ -54,6 +56,10 @@ fn many(to: Collection) -> FieldType {
 fn over(path: &[&str], measure: Measure, of: Option<&str>) -> FieldType {
     let path = path.iter().map(|step| (*step).to_owned()).collect();
     FieldType::RolledUp { roll_up: RollUp { path, measure, of: of.map(str::to_owned) } }
+}
+
+fn drawn(drawing: Drawing) -> FieldType {
+    FieldType::Drawn { drawing }
 }
 
 /// The registered fields of a collection, in the order in which a new view shows them.
@@ -99,6 +105,10 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("title", "What people say", Text, &PLAIN),
             ("people", "People", number(""), &PLAIN),
             ("accounts", "Accounts", number(""), &PLAIN),
+            ("revenue", "Revenue a year", Money, &PLAIN),
+            ("weeks", "Last 8 weeks", drawn(Drawing::Weeks), &PLAIN),
+            ("spread", "Against · neutral · for", drawn(Drawing::Spread), &PLAIN),
+            ("kinds", "Kinds", Text, &PLAIN),
             ("excerpt_count", "Excerpts", over(&["excerpts"], Measure::Count, None), &PLAIN),
             ("sentiment", "Mean sentiment", over(&["excerpts"], Measure::Mean, Some("sentiment")), &PLAIN),
             ("last_said_on", "Last said on", Date, &PLAIN),
@@ -129,6 +139,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("start_value", "Start", number(""), &PLAIN),
             ("present_value", "Now", number(""), &PLAIN),
             ("target_value", "Target", number(""), &PLAIN),
+            ("path", "On the way", drawn(Drawing::Path), &PLAIN),
             ("due_on", "By", Date, &PLAIN),
             ("ideas", "Ideas", many(Idea), &PLAIN),
         ],
@@ -136,12 +147,19 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("reference", "Reference", Text, &PLAIN),
             ("title", "Idea", Text, &PLAIN),
             ("state", "State", choice(&ideas), &DECIDED),
+            ("rank", "Rank", number(""), &PLAIN),
             ("score", "RICE", number(""), &PLAIN),
             ("reach", "Reach a quarter", number("people"), &PLAIN),
             ("impact", "Impact", number(""), &PLAIN),
             ("confidence", "Confidence", number(""), &PLAIN),
             ("effort", "Effort", number("person-weeks"), &PLAIN),
+            ("people", "People", number(""), &PLAIN),
+            ("accounts", "Accounts", number(""), &PLAIN),
+            ("revenue", "Revenue a year", Money, &PLAIN),
             ("decided_on", "Decided on", Date, &PLAIN),
+            ("outcome", "Decision", choice(&["chosen", "set_aside"]), &DECIDED),
+            ("reason", "Why", LongText, &DECIDED),
+            ("score_then", "RICE then", number(""), &DECIDED),
             ("objectives", "Objectives", many(Objective), &PLAIN),
             ("findings", "Findings", many(Finding), &PLAIN),
             ("epics", "Epics", many(WorkItem), &PLAIN),
@@ -155,9 +173,11 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("state", "State", choice(&stories), &QUEUED),
             ("points", "Points", number(""), &PLAIN),
             ("moscow", "MoSCoW", choice(&Moscow::names()), &PLAIN),
-            ("parent_id", "Below", one(WorkItem), &PLAIN),
+            ("parent_id", "Part of", one(WorkItem), &PLAIN),
             ("release_id", "Release", one(Release), &PLAIN),
             ("team", "Team", Text, &QUEUED),
+            ("missing", "Still missing", Text, &PLAIN),
+            ("ideas", "Ideas", many(Idea), &PLAIN),
             ("starts_on", "Starts on", Date, &STEPPED),
             ("ends_on", "Ends on", Date, &STEPPED),
             ("as_a", "As a", Text, &PLAIN),
@@ -165,7 +185,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("so_that", "So that", Text, &PLAIN),
             ("needs", "Depends on", many(WorkItem), &PLAIN),
             ("needed_by", "Needed by", many(WorkItem), &PLAIN),
-            ("children", "What is below", many(WorkItem), &PLAIN),
+            ("children", "Parts", many(WorkItem), &PLAIN),
             ("points_below", "Points below", over(&["children"], Measure::Sum, Some("points")), &PLAIN),
             ("done", "Stories done", over(&["children"], Measure::ShareDone, None), &PLAIN),
             ("note", "Note", LongText, &PLAIN),
@@ -177,6 +197,8 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("starts_on", "Starts on", Date, &PLAIN),
             ("ends_on", "Ends on", Date, &PLAIN),
             ("capacity", "Capacity", number("points"), &PLAIN),
+            ("load", "Done and planned", drawn(Drawing::Load), &PLAIN),
+            ("trouble", "Trouble", Text, &PLAIN),
             ("points", "Points", over(&["stories"], Measure::Sum, Some("points")), &PLAIN),
             ("done", "Stories done", over(&["stories"], Measure::ShareDone, None), &PLAIN),
             ("stories", "Stories", many(WorkItem), &PLAIN),

@@ -43,6 +43,21 @@ impl RollUp {
     pub const MOST_STEPS: usize = 4;
 }
 
+/// What is drawn in the place of a value, where people compare faster by a picture than by figures.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Drawing {
+    /// How many in each of the last [`WEEKS`](crate::listen::WEEKS) weeks, oldest first: an array of counts.
+    Weeks,
+    /// How many speak against, neither, and for it: `{"against", "neutral", "for_it"}`.
+    Spread,
+    /// From a start over the present to a target: `{"start", "present", "target"}`.
+    Path,
+    /// What is done and planned against what fits: `{"done", "points", "capacity"}`.
+    Load,
+}
+
 /// What a field is.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -100,6 +115,11 @@ pub enum FieldType {
         #[serde(flatten)]
         roll_up: RollUp,
     },
+    /// A small picture of several figures.
+    Drawn {
+        /// Which one.
+        drawing: Drawing,
+    },
 }
 
 /// What the values of a field look like, whatever its type: what filters, orders and groups go by.
@@ -127,6 +147,8 @@ pub enum Shape {
     Member,
     /// The numbers of things.
     Links,
+    /// The figures of a small picture.
+    Drawn,
 }
 
 impl FieldType {
@@ -144,6 +166,7 @@ impl FieldType {
             FieldType::Choices { .. } => Shape::Choices,
             FieldType::Member => Shape::Member,
             FieldType::Link { .. } => Shape::Links,
+            FieldType::Drawn { .. } => Shape::Drawn,
         }
     }
 
@@ -174,13 +197,14 @@ impl FieldType {
             FieldType::Member => "person of the team",
             FieldType::Link { .. } => "link",
             FieldType::RolledUp { .. } => "rolled up",
+            FieldType::Drawn { .. } => "drawing",
         }
     }
 
     /// Whether values are kept in the row, so that they can be carried to another type.
     #[must_use]
     pub fn is_kept(&self) -> bool {
-        !matches!(self, FieldType::Link { .. } | FieldType::RolledUp { .. } | FieldType::File)
+        !matches!(self, FieldType::Link { .. } | FieldType::RolledUp { .. } | FieldType::File | FieldType::Drawn { .. })
     }
 }
 

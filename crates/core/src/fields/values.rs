@@ -59,7 +59,9 @@ pub fn check_value(label: &str, kind: &FieldType, value: Value) -> Result<Value,
                 "one thing of the other collection"
             })
         }),
-        FieldType::RolledUp { .. } => Err(format!("'{label}' is computed and cannot be written.")),
+        FieldType::RolledUp { .. } | FieldType::Drawn { .. } => {
+            Err(format!("'{label}' is computed and cannot be written."))
+        }
     }
 }
 
@@ -228,6 +230,10 @@ pub fn show(kind: &FieldType, value: &Value) -> String {
                 other => other.to_string(),
             };
             all.iter().map(one).collect::<Vec<_>>().join(", ")
+        }
+        Value::Object(figures) if matches!(kind, FieldType::Drawn { .. }) => {
+            let parts = figures.iter().map(|(name, figure)| format!("{} {figure}", name.replace('_', " ")));
+            parts.collect::<Vec<_>>().join(", ")
         }
         Value::Object(file) => file.get("name").and_then(Value::as_str).unwrap_or_default().to_owned(),
     }

@@ -5,8 +5,8 @@ mod roadmap;
 
 use serde::{Deserialize, Serialize};
 
-pub use ready::{Check, ReadyCheck, ready_check};
-pub use roadmap::{Quarter, Roadmap, RoadmapBar, RoadmapEntry, roadmap};
+pub use ready::{Check, Needed, ReadyCheck, ReadyFacts, check_facts, ready_check};
+pub use roadmap::{Quarter, ReleaseFacts, Roadmap, RoadmapBar, RoadmapEntry, release_trouble, roadmap};
 
 use crate::specify::StoryState;
 use crate::things::{TeamColumnId, TeamId};

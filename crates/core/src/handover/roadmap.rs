@@ -3,7 +3,7 @@
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
-use crate::plan::{Progress, Release, progress};
+use crate::plan::{Progress, Release, ReleaseState, progress};
 use crate::specify::{StoryState, WorkItem};
 use crate::things::WorkItemId;
 
@@ -116,25 +116,44 @@ fn bar(
         quarter: ends.map(Quarter::of),
         from: starts.map(|starts| offset(first, starts)),
         to: ends.map(|ends| offset(first, ends)),
-        trouble: trouble(release, &done, &stories, ends, today),
+        trouble: release_trouble(&ReleaseFacts {
+            released: release.state == ReleaseState::Released,
+            unfinished: stories.iter().any(|story| story.state != StoryState::Done),
+            ends,
+            points: done.points,
+            capacity: release.capacity,
+            today,
+        }),
         progress: done,
         entries: entries(&stories, items),
     }
 }
 
-fn trouble(
-    release: &Release,
-    done: &Progress,
-    stories: &[&WorkItem],
-    ends: Option<Date>,
-    today: Date,
-) -> Option<String> {
-    let unfinished = stories.iter().any(|story| story.state != StoryState::Done);
-    let late = ends.map_or(0, |ends| (today - ends).get_days());
-    if late > 0 && unfinished && release.state != crate::plan::ReleaseState::Released {
+/// What tells whether something is the matter with a release.
+#[derive(Debug, Clone, Copy)]
+pub struct ReleaseFacts {
+    /// Whether it is out.
+    pub released: bool,
+    /// Whether a story of it is not done.
+    pub unfinished: bool,
+    /// The day that it goes out.
+    pub ends: Option<Date>,
+    /// The points of its stories.
+    pub points: f64,
+    /// The points that fit.
+    pub capacity: Option<f64>,
+    /// The present day.
+    pub today: Date,
+}
+
+/// What is the matter with a release, by how much: "3 days late" or "6 points over"; nothing where all is well.
+#[must_use]
+pub fn release_trouble(release: &ReleaseFacts) -> Option<String> {
+    let late = release.ends.map_or(0, |ends| (release.today - ends).get_days());
+    if late > 0 && release.unfinished && !release.released {
         return Some(format!("{late} {} late", if late == 1 { "day" } else { "days" }));
     }
-    let over = release.capacity.map_or(0.0, |capacity| done.points - capacity);
+    let over = release.capacity.map_or(0.0, |capacity| release.points - capacity);
     (over > 0.0).then(|| format!("{over} {} over", if over == 1.0 { "point" } else { "points" }))
 }
 
@@ -169,7 +188,6 @@ fn offset(first: Quarter, day: Date) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
-    use crate::plan::ReleaseState;
     use crate::specify::tests_support::story;
     use crate::things::{Level, ProductId, ReleaseId};
     use jiff::civil::date;

@@ -6,6 +6,7 @@ use iron_kite_core::things::ProductId;
 use iron_kite_store::Rows;
 use iron_kite_store::queries::collections::Of;
 use iron_kite_store::queries::fields::Catalogue;
+use jiff::civil::Date;
 use serde_json::Value;
 
 use crate::call::Call;
@@ -17,6 +18,7 @@ pub(super) struct Asked {
     pub(super) checked: Checked,
     collection: Collection,
     product: ProductId,
+    today: Date,
 }
 
 impl Asked {
@@ -33,7 +35,7 @@ impl Asked {
         let me = call.actor.as_ref().and_then(|actor| actor.user_id);
         let context = Context { fields: &fields, today: call.today, me };
         let checked = check_query(query, &context).map_err(Problem::Invalid)?;
-        Ok(Asked { catalogue, fields, checked, collection, product })
+        Ok(Asked { catalogue, fields, checked, collection, product, today: call.today })
     }
 
     /// Narrows the query to one group, by its keys.
@@ -51,6 +53,6 @@ impl Asked {
 
     /// Whose rows are asked for.
     pub(super) fn of(&self) -> Of<'_> {
-        Of { catalogue: &self.catalogue, collection: self.collection, product: self.product }
+        Of { catalogue: &self.catalogue, collection: self.collection, product: self.product, today: self.today }
     }
 }

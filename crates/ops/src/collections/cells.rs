@@ -3,7 +3,8 @@
 use std::collections::BTreeSet;
 
 use iron_kite_core::fields::{
-    self, Collection, FieldDef, FieldType, Holds, check_value, own_name, own_number, read_text, values_of_links,
+    self, Collection, FieldDef, FieldType, Holds, LineLink, check_value, line_link, own_name, own_number, read_text,
+    values_of_links,
 };
 use iron_kite_core::problem::{Fault, Problem};
 use iron_kite_core::specify::{WorkItem, check_parent};
@@ -15,7 +16,7 @@ use serde_json::{Map, Value};
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved, fields as fields_of};
-use crate::things::{follow, right_for};
+use crate::things::{LinkEnds, check_same_product, follow, make_link, right_for, right_to_set};
 
 /// New values for some fields of one thing of a collection.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
@@ -60,6 +61,8 @@ pub struct PasteRow {
     pub rev: i64,
 }
 
+/// At most so many links in one field.
+const MOST_LINKS: usize = 200;
 /// At most so many things change at once.
 const MOST: usize = 2_000;
 
@@ -77,7 +80,8 @@ pub(crate) struct Edited {
 pub fn change_cells(app: &App, call: &Call, collection: Collection, input: CellChanges) -> Result<Saved, Problem> {
     let CellChanges { product, changes } = input;
     check_size(changes.len())?;
-    app.save(call, right_for(collection.kind()), move |tx| {
+    let names = changes.iter().flat_map(|change| change.set.keys());
+    app.save(call, right_to_set(collection.kind(), names), move |tx| {
         let catalogue = tx.rows().catalogue()?;
         let mut changed = 0;
         for (n, change) in changes.into_iter().enumerate() {
@@ -176,7 +180,8 @@ pub(crate) fn write_fields(
     set: Map<String, Value>,
     pointer: &str,
 ) -> Result<Edited, Problem> {
-    let (own, columns): (Vec<_>, Vec<_>) = set.into_iter().partition(|(name, _)| own_number(name).is_some());
+    let (own, set): (Vec<_>, Vec<_>) = set.into_iter().partition(|(name, _)| own_number(name).is_some());
+    let (links, columns): (Vec<_>, Vec<_>) = set.into_iter().partition(|(name, _)| line_link_of(thing, name).is_some());
     let columns = fields::check(thing.kind, pointer, columns.into_iter().collect()).map_err(Problem::Invalid)?;
     let known = Collection::of(thing.kind).map(|collection| catalogue.of(collection)).unwrap_or_default();
     let own = check_own(&known, own, pointer)?;
@@ -189,6 +194,11 @@ pub(crate) fn write_fields(
     check_pointed_at(tx, thing, &row, &changed, pointer)?;
     row.extend(changed.clone());
     fields::check_together(thing.kind, pointer, &row).map_err(|fault| Problem::Invalid(vec![fault]))?;
+    for (name, value) in links {
+        if write_line_links(tx, thing, &name, &value, pointer)? {
+            edited.labels.push(name.replace('_', " "));
+        }
+    }
     if let Some(own) = write_own(tx, catalogue, thing, own, pointer, &mut edited)? {
         changed.insert("own".into(), own);
     }
@@ -196,6 +206,48 @@ pub(crate) fn write_fields(
         tx.update(thing, rev, &changed)?;
     }
     Ok(edited)
+}
+
+fn line_link_of(thing: Thing, name: &str) -> Option<LineLink> {
+    Collection::of(thing.kind).and_then(|collection| line_link(collection, name)).filter(|link| link.editable)
+}
+
+/// A field shows as many links as can be edited; whoever sees only a part of them would take the rest away.
+fn check_all_seen(present: usize, at: &str) -> Result<(), Problem> {
+    if present <= MOST_LINKS {
+        return Ok(());
+    }
+    let words =
+        format!("There are {present} links here, more than can be edited in one field. Change them at the other end.");
+    Err(Problem::invalid(at, words))
+}
+
+/// Makes and takes away links of the line until they are those of the value. Tells whether anything changed.
+fn write_line_links(tx: &mut Tx<'_>, thing: Thing, name: &str, value: &Value, pointer: &str) -> Result<bool, Problem> {
+    let at = format!("{pointer}/{name}");
+    let Some(link) = line_link_of(thing, name) else { return Ok(false) };
+    let wanted: BTreeSet<i64> = values_of_links(value)
+        .filter(|ids| ids.len() <= MOST_LINKS)
+        .ok_or_else(|| Problem::invalid(&at, format!("'{name}' takes at most {MOST_LINKS} {}.", link.to.words())))?
+        .into_iter()
+        .collect();
+    let present = tx.rows().links_of(link.kind, thing, link.forward, link.to.kind())?;
+    check_all_seen(present.len(), &at)?;
+    let mut changed = false;
+    for (id, _) in present.iter().filter(|(_, there)| !wanted.contains(there)) {
+        tx.remove(Thing::new(ThingKind::Link, *id))?;
+        changed = true;
+    }
+    for id in wanted.iter().filter(|id| !present.iter().any(|(_, there)| there == *id)) {
+        let other = Thing::new(link.to.kind(), *id);
+        tx.rows().json(other).map_err(|_| {
+            Problem::invalid(&at, format!("There is no {} with the number {id}.", link.to.kind().words()))
+        })?;
+        let (from, to) = if link.forward { (thing, other) } else { (other, thing) };
+        make_link(tx, LinkEnds { kind: link.kind, from, to })?;
+        changed = true;
+    }
+    Ok(changed)
 }
 
 /// Makes and takes away the links of the team's fields, and gives the row's other own values where they change.
@@ -319,6 +371,7 @@ fn write_links(
     let primary = if forward { own } else { back.unwrap_or(own) };
     let wanted: BTreeSet<i64> = values_of_links(value).unwrap_or_default().into_iter().collect();
     let present = tx.rows().own_links(primary, thing, forward)?;
+    check_all_seen(present.len(), &format!("{pointer}/{}", field.name))?;
     let mut changed = false;
     for (link, _) in present.iter().filter(|(_, there)| !wanted.contains(there)) {
         tx.remove(Thing::new(ThingKind::Link, *link))?;
@@ -335,6 +388,7 @@ fn write_links(
             let words = format!("There is no {} with the number {id}.", to.kind().words());
             return Err(Problem::invalid(format!("{pointer}/{}", field.name), words));
         }
+        check_same_product(&tx.rows(), thing, other)?;
         if single {
             for (link, _) in tx.rows().own_links(primary, other, !forward)? {
                 tx.remove(Thing::new(ThingKind::Link, link))?;

@@ -5,6 +5,7 @@ use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::specify::{Criterion, StoryState, WorkItem};
 use iron_kite_core::things::{Level, ProductId, TeamColumnId, TeamId, Thing, ThingKind, WorkItemId};
+use iron_kite_core::trace::LinkKind;
 use iron_kite_store::Rows;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -155,9 +156,9 @@ pub fn hand_over(app: &App, call: &Call, id: WorkItemId, to: HandOver) -> Result
 
 /// The ready check of one story as it stands.
 pub(crate) fn check_of(rows: &Rows<'_>, story: &WorkItem) -> Result<ReadyCheck, Problem> {
-    let criteria: Vec<Criterion> = rows.list("WHERE story_id = ?1", [story.id.0])?;
-    let needs = rows.needs()?;
-    let needed: Vec<i64> = needs.into_iter().filter(|(_, to)| *to == story.id).map(|(from, _)| from.0).collect();
+    let criteria: Vec<Criterion> = rows.list("WHERE story_id = ?1 ORDER BY position, id", [story.id.0])?;
+    let links = rows.links_of(LinkKind::NeededBy, story.id.thing(), false, ThingKind::WorkItem)?;
+    let needed: Vec<i64> = links.into_iter().map(|(_, needed)| needed).collect();
     let needed: Vec<WorkItem> = rows.among(&needed)?;
     Ok(ready_check(story, criteria.len(), &needed.iter().collect::<Vec<_>>()))
 }

@@ -176,11 +176,3 @@ pub fn read_item(app: &App, call: &Call, id: ItemId) -> Result<(), Problem> {
     })
     .map(drop)
 }
-
-/// The sources of a product, newest first.
-///
-/// # Errors
-/// Where the right is missing.
-pub fn sources(app: &App, call: &Call, product: ProductId) -> Result<Vec<Source>, Problem> {
-    app.read(call, Right::Read, |rows| Ok(rows.list("WHERE product_id = ?1 ORDER BY id DESC", [product.0])?))
-}

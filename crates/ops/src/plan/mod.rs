@@ -1,7 +1,6 @@
 //! Plan: releases, what is in them, and what is the matter with them.
 
 use iron_kite_core::decide::{Idea, IdeaState};
-use iron_kite_core::fields;
 use iron_kite_core::handover::roadmap;
 use iron_kite_core::plan::{NeedsFirst, Progress, Release, ReleaseState, progress, release_order};
 use iron_kite_core::problem::Problem;
@@ -12,7 +11,7 @@ use iron_kite_core::trace::LinkKind;
 use iron_kite_store::{Rows, Tx};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
-use serde_json::{Map, Value, json};
+use serde_json::json;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved, fields as fields_of};
@@ -32,16 +31,6 @@ pub struct ReleaseView {
     pub trouble: Option<String>,
     /// Stories in it that need one from a later release.
     pub out_of_order: Vec<NeedsFirst>,
-}
-
-/// A new release.
-#[derive(Debug, Clone, Deserialize, ToSchema)]
-pub struct NewRelease {
-    /// The product that it belongs to.
-    pub product_id: ProductId,
-    /// Its fields: title, and days and capacity where known.
-    #[schema(value_type = std::collections::HashMap<String, serde_json::Value>)]
-    pub set: Map<String, Value>,
 }
 
 /// The state that a release comes to.
@@ -97,23 +86,6 @@ pub(crate) fn releases_in_order(rows: &Rows<'_>, product: ProductId) -> Result<V
 pub(crate) fn troubled(rows: &Rows<'_>, product: ProductId, board: &Board, today: Date) -> Result<usize, Problem> {
     let all = views(rows, product, board, today)?;
     Ok(all.iter().filter(|release| release.trouble.is_some() || !release.out_of_order.is_empty()).count())
-}
-
-/// Adds a release.
-///
-/// # Errors
-/// Where a field is missing or not as it should be.
-pub fn add_release(app: &App, call: &Call, new: NewRelease) -> Result<Saved, Problem> {
-    let mut values = fields::check_new(ThingKind::Release, "/set", new.set).map_err(Problem::Invalid)?;
-    fields::check_together(ThingKind::Release, "/set", &values).map_err(|fault| Problem::Invalid(vec![fault]))?;
-    app.save(call, Right::Edit, move |tx| {
-        tx.rows().json(new.product_id.thing())?;
-        values.insert("product_id".into(), new.product_id.0.into());
-        values.insert("state".into(), ReleaseState::Planned.name().into());
-        let id = ReleaseId(tx.insert(ThingKind::Release, &values)?);
-        tx.label(format!("added {id}"));
-        Ok(Some(id.thing()))
-    })
 }
 
 /// Brings a release to a state. When it goes out, ideas whose stories are all done are shipped.

@@ -15,6 +15,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call};
+use crate::handover::check_of;
 
 /// An epic and how far it is.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -59,6 +60,27 @@ pub struct Board {
     pub epics: Vec<EpicView>,
     /// The stories in their order, whatever their epic.
     pub stories: Vec<StoryView>,
+}
+
+/// What belongs to one story beside its fields.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct StoryParts {
+    /// Its acceptance criteria in their order.
+    pub criteria: Vec<Criterion>,
+    /// The ready check.
+    pub check: ReadyCheck,
+}
+
+/// What belongs to one story beside its fields.
+///
+/// # Errors
+/// Where there is no such story.
+pub fn story_parts(app: &App, call: &Call, id: WorkItemId) -> Result<StoryParts, Problem> {
+    app.read(call, Right::Read, |rows| {
+        let story: WorkItem = rows.get(id)?;
+        let criteria = rows.list("WHERE story_id = ?1 ORDER BY position, id", [id.0])?;
+        Ok(StoryParts { criteria, check: check_of(rows, &story)? })
+    })
 }
 
 /// All epics and stories of a product.

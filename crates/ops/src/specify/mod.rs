@@ -3,5 +3,5 @@
 mod board;
 mod write;
 
-pub use board::{Board, EpicView, StoryView, board, board_of};
+pub use board::{Board, EpicView, StoryParts, StoryView, board, board_of, story_parts};
 pub use write::{NewEpic, NewStory, add_criterion, add_epic, add_story};

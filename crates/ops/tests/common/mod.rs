@@ -2,10 +2,11 @@
 
 #![allow(dead_code, clippy::expect_used, reason = "each test uses a part of it")]
 
+use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::Columns;
 use iron_kite_core::role::Role;
 use iron_kite_core::things::{ProductId, Thing, ThingKind};
-use iron_kite_ops::{App, Call, Saved, decide, listen, overview, people, specify};
+use iron_kite_ops::{App, Call, Saved, collections, decide, listen, overview, people, specify};
 use iron_kite_store::Way;
 use jiff::Timestamp;
 use jiff::civil::date;
@@ -61,6 +62,20 @@ impl Workspace {
     pub fn idea(&self, call: &Call, title: &str) -> Thing {
         let new = decide::NewIdea { product_id: self.product, title: title.into(), problem: None, finding_id: None };
         made(&decide::add_idea(&self.app, call, new).expect("an idea"))
+    }
+
+    /// A new thing of a collection.
+    pub fn add(&self, call: &Call, collection: Collection, set: &Value) -> Thing {
+        let new = collections::NewThing { product: self.product, level: None, set: fields(set) };
+        made(&collections::add_thing(&self.app, call, collection, new).expect("a thing"))
+    }
+
+    /// Some fields of all things of a collection, in the order of their numbers.
+    pub fn rows(&self, collection: Collection, names: &[&str]) -> Vec<Vec<Value>> {
+        let ask = serde_json::json!({ "product": self.product, "query": { "fields": names } });
+        let ask = serde_json::from_value(ask).expect("a question");
+        let page = collections::rows(&self.app, &command(), collection, &ask).expect("rows");
+        page.rows.iter().map(|row| names.iter().map(|name| row.values[*name].clone()).collect()).collect()
     }
 
     /// A new story.

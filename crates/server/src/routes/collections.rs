@@ -3,7 +3,7 @@
 use actix_web::web::{Json, Path, Query};
 use actix_web::{HttpRequest, HttpResponse, delete, get, patch, post};
 use governor::clock::{Clock, DefaultClock};
-use iron_kite_core::fields::{Collection, FieldDef, FieldType, OwnFieldInput};
+use iron_kite_core::fields::{Collection, FieldDef, FieldType, FirstView, OwnFieldInput, first_views};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::things::ThingKind;
 use iron_kite_ops::Saved;
@@ -68,6 +68,8 @@ struct CollectionView {
     title_field: &'static str,
     /// Whether its things belong to one product.
     of_product: bool,
+    /// The views that come with the product; the first one is what it opens with where none is saved to.
+    first_views: Vec<FirstView>,
 }
 
 #[utoipa::path(tag = "collections", responses((status = 200, body = Vec<CollectionView>)))]
@@ -80,6 +82,7 @@ async fn list(desk: Desk, caller: Caller) -> Answer<Vec<CollectionView>> {
         stage: one.stage(),
         title_field: one.title_field(),
         of_product: one.is_of_product(),
+        first_views: first_views(*one),
     };
     Ok(Json(Collection::ALL.iter().map(view).collect()))
 }

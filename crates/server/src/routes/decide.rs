@@ -4,26 +4,14 @@ use actix_web::web::{Json, Path, Query};
 use actix_web::{get, post};
 use iron_kite_core::things::IdeaId;
 use iron_kite_ops::Saved;
-use iron_kite_ops::decide::{self, DecisionInput, IdeaView, NewIdea, NewObjective, ObjectiveView};
+use iron_kite_ops::decide::{self, DecisionInput, IdeaView, NewIdea};
 use utoipa_actix_web::service_config::ServiceConfig;
 
 use super::{Answer, OfProduct, answer};
 use crate::desk::{Caller, Desk};
 
 pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
-    config.service(objectives).service(add_objective).service(ideas).service(add_idea).service(decide_idea);
-}
-
-#[utoipa::path(tag = "decide", params(OfProduct), responses((status = 200, body = Vec<ObjectiveView>)))]
-#[get("/decide/objectives")]
-async fn objectives(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Answer<Vec<ObjectiveView>> {
-    answer!(desk, caller, move |app, call| decide::objectives(app, call, of.product.into()))
-}
-
-#[utoipa::path(tag = "decide", responses((status = 200, body = Saved)))]
-#[post("/decide/objectives")]
-async fn add_objective(desk: Desk, caller: Caller, new: Json<NewObjective>) -> Answer<Saved> {
-    answer!(desk, caller, move |app, call| decide::add_objective(app, call, new.into_inner()))
+    config.service(ideas).service(add_idea).service(decide_idea);
 }
 
 #[utoipa::path(tag = "decide", params(OfProduct), responses((status = 200, body = Vec<IdeaView>)))]

@@ -2,12 +2,11 @@
 
 use actix_web::web::{Bytes, Json, Path, Query};
 use actix_web::{HttpResponse, get, post};
-use iron_kite_core::listen::{Columns, Source};
+use iron_kite_core::listen::Columns;
 use iron_kite_core::things::{FindingId, ItemId};
 use iron_kite_ops::Saved;
 use iron_kite_ops::listen::{
-    self, AccountView, ExcerptView, FindingChange, FindingView, Imported, ItemQuery, ItemView, ItemsPage, NewFinding,
-    Preview,
+    self, ExcerptView, FindingChange, FindingView, Imported, ItemQuery, ItemView, ItemsPage, NewFinding, Preview,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -22,14 +21,12 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(items)
         .service(item)
         .service(read_item)
-        .service(sources)
         .service(preview_import)
         .service(import)
         .service(findings)
         .service(add_finding)
         .service(change_finding)
-        .service(finding_excerpts)
-        .service(accounts);
+        .service(finding_excerpts);
 }
 
 /// Which column is what, and where the file comes from.
@@ -69,12 +66,6 @@ async fn item(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<ItemView> {
 async fn read_item(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResponse, ApiProblem> {
     desk.ask(caller, move |app, call| listen::read_item(app, call, ItemId(*id))).await?;
     Ok(HttpResponse::NoContent().finish())
-}
-
-#[utoipa::path(tag = "listen", params(OfProduct), responses((status = 200, body = Vec<Source>)))]
-#[get("/listen/sources")]
-async fn sources(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Answer<Vec<Source>> {
-    answer!(desk, caller, move |app, call| listen::sources(app, call, of.product.into()))
 }
 
 #[utoipa::path(
@@ -136,10 +127,4 @@ async fn change_finding(desk: Desk, caller: Caller, id: Path<i64>, change: Json<
 #[get("/listen/findings/{id}/excerpts")]
 async fn finding_excerpts(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<Vec<ExcerptView>> {
     answer!(desk, caller, move |app, call| listen::finding_excerpts(app, call, FindingId(*id)))
-}
-
-#[utoipa::path(tag = "listen", responses((status = 200, body = Vec<AccountView>)))]
-#[get("/listen/accounts")]
-async fn accounts(desk: Desk, caller: Caller) -> Answer<Vec<AccountView>> {
-    answer!(desk, caller, listen::accounts)
 }

@@ -4,7 +4,7 @@ use actix_web::web::{Json, Path, Query};
 use actix_web::{get, post};
 use iron_kite_core::things::WorkItemId;
 use iron_kite_ops::Saved;
-use iron_kite_ops::specify::{self, Board, NewEpic, NewStory};
+use iron_kite_ops::specify::{self, Board, NewEpic, NewStory, StoryParts};
 use serde::Deserialize;
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -13,7 +13,7 @@ use super::{Answer, OfProduct, answer};
 use crate::desk::{Caller, Desk};
 
 pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
-    config.service(board).service(add_epic).service(add_story).service(add_criterion);
+    config.service(board).service(story).service(add_epic).service(add_story).service(add_criterion);
 }
 
 /// A new acceptance criterion.
@@ -27,6 +27,12 @@ struct NewCriterion {
 #[get("/specify/board")]
 async fn board(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Answer<Board> {
     answer!(desk, caller, move |app, call| specify::board(app, call, of.product.into()))
+}
+
+#[utoipa::path(tag = "specify", responses((status = 200, body = StoryParts)))]
+#[get("/specify/stories/{id}")]
+async fn story(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<StoryParts> {
+    answer!(desk, caller, move |app, call| specify::story_parts(app, call, WorkItemId(*id)))
 }
 
 #[utoipa::path(tag = "specify", responses((status = 200, body = Saved)))]

@@ -24,6 +24,35 @@ impl Rows<'_> {
         Ok(self.connection.prepare_cached(sql)?.query_row(params, |row| row.get(0)).optional()?)
     }
 
+    /// The links of a kind between a thing and those of another kind, from either side: the link's number, and that
+    /// of the other thing.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn links_of(&self, kind: LinkKind, thing: Thing, forward: bool, other: ThingKind) -> Result<Vec<(i64, i64)>> {
+        let (here, there) = if forward { ("from", "to") } else { ("to", "from") };
+        let sql = format!(
+            "SELECT id, {there}_id FROM link
+             WHERE {here}_kind = ?1 AND {here}_id = ?2 AND kind = ?3 AND {there}_kind = ?4 ORDER BY {there}_id"
+        );
+        let mut statement = self.connection.prepare_cached(&sql)?;
+        let params = params![thing.kind.name(), thing.id, kind.name(), other.name()];
+        let rows = statement.query_map(params, |row| Ok((row.get(0)?, row.get(1)?)))?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// The product that a thing belongs to; nothing where it belongs to the whole workspace.
+    ///
+    /// # Errors
+    /// [`Error::NotFound`](crate::Error::NotFound) where it is not there.
+    pub fn product_of(&self, thing: Thing) -> Result<Option<i64>> {
+        let row = self.json(thing)?;
+        match row["item_id"].as_i64() {
+            Some(item) => self.product_of(ItemId(item).thing()),
+            None => Ok(row["product_id"].as_i64()),
+        }
+    }
+
     /// All links of a kind between two kinds of things.
     ///
     /// # Errors

@@ -200,19 +200,6 @@ impl Rows<'_> {
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }
 
-    /// The number of people of each account that said something, and of their items.
-    ///
-    /// # Errors
-    /// Where the store fails.
-    pub fn account_counts(&self) -> Result<BTreeMap<AccountId, (i64, i64)>> {
-        let mut statement = self.connection.prepare_cached(
-            "SELECT account_id, count(DISTINCT person_id), count(*) FROM feedback_item
-             WHERE account_id IS NOT NULL GROUP BY account_id",
-        )?;
-        let rows = statement.query_map([], |row| Ok((AccountId(row.get(0)?), (row.get(1)?, row.get(2)?))))?;
-        Ok(rows.collect::<rusqlite::Result<_>>()?)
-    }
-
     /// Whether an item with this digest is there.
     ///
     /// # Errors

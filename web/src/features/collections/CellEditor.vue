@@ -12,7 +12,9 @@ import { file, keys, links, span, type Linked } from './text'
 const props = defineProps<{ field: FieldDef; row: RowView; start?: string }>()
 const emit = defineEmits<{ done: [move?: 'down' | 'right' | 'left'] }>()
 const { set, team, product } = useCollection()
-const value = computed(() => props.row.values[props.field.name])
+/** What stood here when somebody began: what others change meanwhile is a conflict, and not passed over. */
+const began = props.row
+const value = computed(() => began.values[props.field.name])
 const place = ref<HTMLElement>()
 const text = ref<string | number>(props.start ?? (value.value == null ? '' : String(value.value)))
 const chosen = ref(keys(value.value))
@@ -53,7 +55,7 @@ function leave(keep: boolean, move?: 'down' | 'right' | 'left') {
   over = true
   const ids = props.field.type === 'link' ? links(value.value).map((one) => one.id) : file(value.value)?.id
   const before = ids ?? value.value ?? null
-  if (keep && JSON.stringify(typed.value) !== JSON.stringify(before)) void set(props.row, props.field.name, typed.value)
+  if (keep && JSON.stringify(typed.value) !== JSON.stringify(before)) void set(began, props.field.name, typed.value)
   emit('done', move)
 }
 
@@ -102,10 +104,18 @@ async function look() {
     .map((row) => ({ id: row.id, label: `${row.reference} ${row.title}`.trim() }))
 }
 
+function take(one: Linked) {
+  place.value?.querySelector('input')?.focus()
+  linked.value = linked.value.filter((other) => other.id !== one.id)
+  void look()
+}
+
 function pick(one: Linked) {
   const many = props.field.type === 'link' && props.field.many
   linked.value = many ? [...linked.value, one] : [one]
   if (!many) return leave(true)
+  // What was picked goes from the list, and the focus must not go with it.
+  place.value?.querySelector('input')?.focus()
   void look()
 }
 
@@ -154,9 +164,7 @@ onMounted(async () => {
     <div v-else-if="field.type === 'link'" class="panel">
       <div v-for="one in linked" :key="one.id" class="line">
         {{ one.label }}
-        <button type="button" class="btn btn-plain" @click="linked = linked.filter((other) => other.id !== one.id)">
-          take away
-        </button>
+        <button type="button" class="btn btn-plain" @click="take(one)">take away</button>
       </div>
       <input
         v-model="words"

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { FieldDef } from '@/api/collections'
 import { attachment } from '@/api/files'
 import KiteMark from '@/shared/KiteMark.vue'
+import FigureDrawing from './FigureDrawing.vue'
 import { useCollection } from './context'
 import { file, textOf } from './text'
 
@@ -10,7 +11,9 @@ import { file, textOf } from './text'
 const props = defineProps<{ field: FieldDef; value: unknown }>()
 const { team } = useCollection()
 const text = computed(() => textOf(props.field, props.value, team.value))
-const state = computed(() => props.field.name === 'state' && typeof props.value === 'string')
+const state = computed(
+  () => (props.field.name === 'state' || props.field.name === 'outcome') && typeof props.value === 'string',
+)
 const held = computed(() => (props.field.type === 'file' ? file(props.value) : undefined))
 const share = computed(() =>
   props.field.type === 'rolled_up' && props.field.measure === 'share_done' && typeof props.value === 'number'
@@ -21,6 +24,7 @@ const share = computed(() =>
 
 <template>
   <KiteMark v-if="state" :state="String(value)" />
+  <span v-else-if="field.name === 'trouble' && text" class="hatch trouble">{{ text }}</span>
   <a
     v-else-if="field.type === 'web_address' && text"
     class="thing"
@@ -37,10 +41,16 @@ const share = computed(() =>
     </svg>
     {{ text }}</span
   >
+  <FigureDrawing v-else-if="field.type === 'drawn'" :drawing="field.drawing" :value="value" />
   <template v-else>{{ text }}</template>
 </template>
 
 <style scoped>
+.trouble {
+  border: 1px solid var(--ink);
+  font-weight: 600;
+  padding: 1px 8px;
+}
 .share {
   align-items: center;
   display: inline-flex;

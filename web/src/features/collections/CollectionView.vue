@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent } from 'vue'
 import { useRoute } from 'vue-router'
-import { useFields, useTeam, useViews, type Collection, type Definition } from '@/api/collections'
+import { useFields, useFirstViews, useTeam, useViews, type Collection, type Definition } from '@/api/collections'
 import StageFrame from '@/shared/StageFrame.vue'
 import { useSelection } from '@/shared/selection'
 import { NAMES, tabsOf } from '@/shared/tabs'
@@ -10,18 +10,20 @@ import ListBody from './ListBody.vue'
 import { fieldOf, shown } from './model'
 import NewThing from './NewThing.vue'
 import TableBody from './TableBody.vue'
+import ThingPane from './ThingPane.vue'
 import ViewBar from './ViewBar.vue'
 import ViewSentence from './ViewSentence.vue'
 import { useViewState } from './viewState'
 
 /** A collection as any of the seven kinds of views. The address holds the view. */
 const route = useRoute()
-const { product } = useSelection()
+const { product, opened } = useSelection()
 const collection = computed(() => String(route.params.collection) as Collection)
 const { data: fields, error } = useFields(collection)
 const { data: views } = useViews(product, collection)
 const { data: team } = useTeam()
-const state = useViewState(collection, fields, views)
+const firsts = useFirstViews(collection)
+const state = useViewState(collection, fields, views, firsts)
 
 const BODIES = {
   table: TableBody,
@@ -55,16 +57,21 @@ const missing = computed(() => {
   <StageFrame :tabs="tabsOf(collection)" :busy="!state.definition.value" :problem="error?.message">
     <template #tools><NewThing /></template>
     <div v-if="state.definition.value && views" class="collection" :data-kind="state.definition.value.kind">
-      <ViewBar :views="views" :name="NAMES[collection]" />
+      <ViewBar :views="views" :firsts="firsts ?? []" :name="NAMES[collection]" />
       <ViewSentence />
       <p v-if="missing" class="small quiet missing">
         {{ missing === 1 ? 'One field of this view was' : `${missing} fields of this view were` }} retired or removed
         and left out.
       </p>
-      <component
-        :is="BODIES[state.definition.value.kind ?? 'table']"
-        :key="`${collection} ${state.definition.value.kind}`"
-      />
+      <div class="halves" :class="{ beside: state.definition.value.kind === 'list' }">
+        <div class="body">
+          <component
+            :is="BODIES[state.definition.value.kind ?? 'table']"
+            :key="`${collection} ${state.definition.value.kind}`"
+          />
+        </div>
+        <ThingPane v-if="opened" :id="opened" :key="collection" />
+      </div>
     </div>
   </StageFrame>
 </template>
@@ -75,6 +82,36 @@ const missing = computed(() => {
   flex-direction: column;
   height: 100%;
   min-height: 0;
+}
+.halves {
+  display: flex;
+  flex: 1;
+  flex-direction: column;
+  min-height: 0;
+}
+.body {
+  display: flex;
+  flex: 1 1 0;
+  flex-direction: column;
+  min-height: 0;
+  min-width: 0;
+}
+.beside {
+  flex-direction: row;
+}
+.beside .body {
+  flex: 2 1 0;
+  min-width: 240px;
+}
+@media (max-width: 760px) {
+  .halves,
+  .beside {
+    display: block;
+    overflow: auto;
+  }
+  .body {
+    height: 62vh;
+  }
 }
 .missing {
   margin: 0;

@@ -6,6 +6,7 @@ import { useSave } from '@/api/save'
 import { useCollection } from './context'
 import FieldConversion from './FieldConversion.vue'
 import { shown } from './model'
+import PathChoice from './PathChoice.vue'
 
 /** A field that the team adds or changes. */
 const props = defineProps<{ field?: FieldDef }>()
@@ -31,6 +32,7 @@ const TYPES: readonly (readonly [Type, string])[] = [
   ['file', 'file or picture'],
   ['rolled_up', 'computed over linked things'],
 ]
+// Drawings come with the product.
 const MEASURES: readonly (readonly [Schemas['Measure'], string])[] = [
   ['count', 'how many'],
   ['sum', 'sum'],
@@ -55,17 +57,9 @@ const path = ref<string[]>(props.field?.type === 'rolled_up' ? [...props.field.p
 const measure = ref<Schemas['Measure']>(props.field?.type === 'rolled_up' ? props.field.measure : 'count')
 const of = ref(props.field?.type === 'rolled_up' ? (props.field.of ?? '') : '')
 
-const linksOf = (all: readonly FieldDef[]) => shown(all).filter((one) => one.type === 'link')
-const targetOf = (all: readonly FieldDef[], name: string | undefined): Collection => {
-  const link = all.find((one) => one.name === name)
-  return link?.type === 'link' ? link.to : collection.value
-}
-// The fields along a path of at most two links; longer ones are made over the API.
-const second = computed(() => targetOf(fields.value, path.value[0]))
-const { data: secondFields } = useFields(second)
-const third = computed(() => targetOf(secondFields.value ?? [], path.value[1]))
-const { data: thirdFields } = useFields(third)
-const last = computed(() => (path.value.length > 1 ? thirdFields.value : secondFields.value) ?? [])
+/** The collection at the end of the path, whose fields a figure is computed of. */
+const end = ref<Collection>(collection.value)
+const { data: last } = useFields(end)
 
 const kind = computed<Schemas['FieldType']>(() => {
   switch (type.value) {
@@ -165,28 +159,7 @@ async function retire() {
       <label><input v-model="backMany" type="checkbox" /> may be led to by several</label>
     </template>
     <template v-if="type === 'rolled_up'">
-      <label
-        >Along
-        <select
-          class="form-select"
-          required
-          :value="path[0] ?? ''"
-          @change="path = [($event.target as HTMLSelectElement).value]"
-        >
-          <option v-for="one in linksOf(fields)" :key="one.name" :value="one.name">{{ one.label }}</option>
-        </select>
-      </label>
-      <label v-if="path[0]"
-        >and then along
-        <select
-          class="form-select"
-          :value="path[1] ?? ''"
-          @change="path = [path[0] ?? '', ($event.target as HTMLSelectElement).value].filter(Boolean)"
-        >
-          <option value="">no further</option>
-          <option v-for="one in linksOf(secondFields ?? [])" :key="one.name" :value="one.name">{{ one.label }}</option>
-        </select>
-      </label>
+      <PathChoice :from="collection" :path="path" :left="4" @change="path = $event" @end="end = $event" />
       <label
         >What
         <select v-model="measure" class="form-select">
@@ -196,7 +169,11 @@ async function retire() {
       <label v-if="measure !== 'count' && measure !== 'share_done'"
         >of
         <select v-model="of" class="form-select" required>
-          <option v-for="one in shown(last).filter((one) => one.shape === 'number')" :key="one.name" :value="one.name">
+          <option
+            v-for="one in shown(last ?? []).filter((one) => one.shape === 'number')"
+            :key="one.name"
+            :value="one.name"
+          >
             {{ one.label }}
           </option>
         </select>

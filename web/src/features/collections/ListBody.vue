@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ref, watch } from 'vue'
 import { useSelection } from '@/shared/selection'
 import { count as countWords } from '@/shared/words'
 import { useCollection } from './context'
@@ -8,8 +9,16 @@ import RowFields from './RowFields.vue'
 
 /** One thing below the other, with what the view shows of each. */
 const { ask, collection } = useCollection()
-const { select, isSelected } = useSelection()
+const { select, opened } = useSelection()
 const { rows, count, isPending, onScroll, cut } = useGrowing(() => ask(), 60)
+
+/** What is open is also seen in the list, wherever somebody came from. */
+const list = ref<HTMLElement>()
+watch(
+  [opened, () => rows.value.length],
+  () => list.value?.querySelector('button.on')?.scrollIntoView({ block: 'nearest' }),
+  { flush: 'post' },
+)
 
 function step(event: KeyboardEvent) {
   const way = event.key === 'ArrowDown' ? 'nextElementSibling' : 'previousElementSibling'
@@ -19,15 +28,24 @@ function step(event: KeyboardEvent) {
 </script>
 
 <template>
-  <ul class="list" :aria-busy="isPending" aria-label="List" @scroll.passive="onScroll" @keydown.up.down.prevent="step">
+  <ul
+    ref="list"
+    class="list"
+    :aria-busy="isPending"
+    aria-label="List"
+    @scroll.passive="onScroll"
+    @keydown.up.down.prevent="step"
+  >
     <li v-for="row in rows" :key="row.id" :data-row="row.id">
       <button
         type="button"
-        :class="{ on: isSelected(collection, row.id) }"
+        :class="{ on: row.id === opened, unread: row.values.read === false }"
         @click="select(collection, row.id)"
         @focus="select(collection, row.id)"
       >
-        <span class="small quiet">{{ row.reference }}</span> {{ row.title }}
+        <span class="title"
+          ><span class="small quiet">{{ row.reference }}</span> {{ row.title }}</span
+        >
         <RowFields :row="row" />
       </button>
     </li>
@@ -62,6 +80,16 @@ button.on {
   box-shadow:
     inset 0 1.5px var(--ink),
     inset 0 -1.5px var(--ink);
+}
+.title {
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
+  display: -webkit-box;
+  line-clamp: 2;
+  overflow: hidden;
+}
+.unread .title {
+  font-weight: 600;
 }
 button:focus-visible {
   outline-offset: -2px;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, reactive, ref } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
@@ -14,6 +14,7 @@ const level = ref<Schemas['Level']>('story')
 
 const WORDS: Partial<Record<string, string>> = {
   account: 'a new account',
+  objective: 'a new objective',
   idea: 'a new idea',
   work_item: 'a new work item',
   release: 'a new release',
@@ -22,20 +23,32 @@ const WORDS: Partial<Record<string, string>> = {
   sprint: 'a new sprint',
   page: 'a new page',
 }
+const FROM_FILES = ['finding', 'feedback_item', 'excerpt']
 const LEVELS = ['initiative', 'epic', 'feature', 'story', 'task'] as const
 const words = computed(() => WORDS[collection.value])
+
+/** What an objective must say from the first: how one sees that it is reached. */
+const goal = reactive({ measure: '', start_value: '', target_value: '' })
 
 async function add() {
   const name = collection.value === 'account' ? 'name' : 'title'
   const body = {
     product: product.value,
     level: collection.value === 'work_item' ? level.value : null,
-    set: { [name]: title.value },
+    set: {
+      [name]: title.value,
+      ...(collection.value === 'objective' && {
+        measure: goal.measure,
+        start_value: Number(goal.start_value),
+        target_value: Number(goal.target_value),
+      }),
+    },
   }
   const params = { path: { collection: collection.value } }
   const saved = await save(value(api.POST('/api/v1/collections/{collection}/things', { params, body })))
   if (!saved?.thing) return
   title.value = ''
+  Object.assign(goal, { measure: '', start_value: '', target_value: '' })
   select(saved.thing.kind, saved.thing.id)
 }
 </script>
@@ -52,9 +65,41 @@ async function add() {
       <span class="visually-hidden">{{ words }}</span>
       <input v-model="title" class="form-control" :placeholder="words" required />
     </label>
+    <template v-if="collection === 'objective'">
+      <label
+        ><span class="visually-hidden">Its measure</span>
+        <input v-model="goal.measure" class="form-control" placeholder="its measure" required
+      /></label>
+      <label
+        ><span class="visually-hidden">Start</span>
+        <input
+          v-model="goal.start_value"
+          class="form-control short"
+          type="number"
+          step="any"
+          placeholder="from"
+          required
+      /></label>
+      <label
+        ><span class="visually-hidden">Target</span>
+        <input
+          v-model="goal.target_value"
+          class="form-control short"
+          type="number"
+          step="any"
+          placeholder="to"
+          required
+      /></label>
+    </template>
     <button type="submit" class="btn btn-primary">Add</button>
   </form>
-  <RouterLink v-else-if="collection === 'feedback_item'" class="btn btn-primary" :to="{ name: 'bring-in' }"
+  <RouterLink v-else-if="FROM_FILES.includes(collection)" class="btn btn-primary" :to="{ name: 'bring-in' }"
     >Bring in feedback</RouterLink
   >
 </template>
+
+<style scoped>
+.short {
+  width: 78px;
+}
+</style>

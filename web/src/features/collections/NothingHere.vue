@@ -2,6 +2,8 @@
 import { computed } from 'vue'
 import type { Collection } from '@/api/collections'
 import EmptyPlace from '@/shared/EmptyPlace.vue'
+import type { RouteLocationRaw } from 'vue-router'
+import { listOf } from '@/shared/tabs'
 import { useCollection } from './context'
 
 /** Where no row is: either nothing fits, or nothing is there yet, with what belongs there and the first step. */
@@ -16,14 +18,17 @@ const WORDS: Record<Collection, [string, string]> = {
   ],
   finding: [
     'No finding yet',
-    'A finding is several excerpts that mean the same. Make one where you read the feedback.',
+    'A finding is what several people say, under one sentence that a person could say aloud. Read some feedback, choose the excerpts that mean the same, and make a finding of them.',
   ],
   person: ['Nobody is known yet', 'People come with the feedback that they gave.'],
   account: [
     'No account yet',
     'Accounts are the organisations that people belong to. They come with feedback, or are added above.',
   ],
-  objective: ['No objective yet', 'An objective is a goal with a measure, a start, a target and a date.'],
+  objective: [
+    'No objective yet',
+    'An objective is a goal with a measure, a start, a target and a date. Ideas say which one they serve. Add one above.',
+  ],
   idea: ['No idea yet', 'An idea is a guess at how to reach an objective. Make one from a finding, or add one above.'],
   work_item: [
     'Nothing written yet',
@@ -35,14 +40,15 @@ const WORDS: Record<Collection, [string, string]> = {
   sprint: ['No sprint yet', 'A sprint is a stretch of days with a capacity. Add one above.'],
   page: ['No page yet', 'Pages hold what the team wants to remember; a page can stand below another. Add one above.'],
 }
-const STEPS: Partial<Record<Collection, { label: string; name: string }>> = {
-  feedback_item: { label: 'Bring in a file', name: 'bring-in' },
-  excerpt: { label: 'Bring in a file', name: 'bring-in' },
-  person: { label: 'Bring in a file', name: 'bring-in' },
-  account: { label: 'Bring in a file', name: 'bring-in' },
-  finding: { label: 'Read the feedback', name: 'feedback' },
-  objective: { label: 'Open the objectives', name: 'objectives' },
-  idea: { label: 'Look at the findings', name: 'findings' },
+const FILE = { label: 'Bring in a file', to: { name: 'bring-in' } }
+const STEPS: Partial<Record<Collection, { label: string; to: RouteLocationRaw }>> = {
+  feedback_item: FILE,
+  excerpt: FILE,
+  person: FILE,
+  account: FILE,
+  finding: { label: 'Read the feedback', to: listOf('feedback_item') },
+  idea: { label: 'Look at the findings', to: listOf('finding') },
+  work_item: { label: 'Look at the ideas', to: listOf('idea') },
 }
 const step = computed(() => STEPS[collection.value])
 </script>
@@ -59,7 +65,7 @@ const step = computed(() => STEPS[collection.value])
   <EmptyPlace v-else :title="WORDS[collection][0]">
     {{ WORDS[collection][1] }}
     <template #steps
-      ><RouterLink v-if="step" class="btn btn-outline" :to="{ name: step.name }">{{ step.label }}</RouterLink></template
+      ><RouterLink v-if="step" class="btn btn-outline" :to="step.to">{{ step.label }}</RouterLink></template
     >
   </EmptyPlace>
 </template>

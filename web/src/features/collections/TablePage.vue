@@ -56,6 +56,7 @@ function twice(row: RowView, at: number, column: number) {
       :class="{ selected: row && isSelected(collection, row.id), chosen: row && grid.chosen.has(row.id) }"
       :data-row="row?.id"
       @click="row && select(collection, row.id)"
+      @focusin="row && select(collection, row.id)"
     >
       <template v-if="row">
         <div class="cell tick" role="gridcell" tabindex="-1">

@@ -1,15 +1,15 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { api, ApiProblem, value } from '@/api/client'
-import { takeOut, type SavedView } from '@/api/collections'
+import { takeOut, type FirstView, type SavedView } from '@/api/collections'
 import { useMe, useRefresh } from '@/api/queries'
 import { showProblem, useSave } from '@/api/save'
 import { count } from '@/shared/words'
 import PopPanel from '@/shared/PopPanel.vue'
 import { useCollection } from './context'
 
-/** The saved views of a collection by name, and what can be done with the present one. */
-const props = defineProps<{ views: readonly SavedView[]; name: string }>()
+/** The views of a collection by name, those that come with it first, and what can be done with the present one. */
+const props = defineProps<{ views: readonly SavedView[]; firsts: readonly FirstView[]; name: string }>()
 const { state, collection, product, definition, ask } = useCollection()
 const { save } = useSave()
 const refresh = useRefresh()
@@ -55,7 +55,7 @@ async function remove() {
   const view = open.value
   if (!view) return
   const params = { path: { id: view.id }, query: { rev: view.rev } }
-  if (await save(value(api.DELETE('/api/v1/views/{id}', { params })))) await state.open('none')
+  if (await save(value(api.DELETE('/api/v1/views/{id}', { params })))) await state.open('')
 }
 
 /** Puts the view one place further to the left or the right. */
@@ -97,7 +97,18 @@ const out = (kind: 'csv' | 'xlsx' | 'json' | 'markdown') => attempt(() => takeOu
 
 <template>
   <div class="bar">
-    <nav class="views" :aria-label="`Saved views of ${name.toLowerCase()}`">
+    <nav class="views" :aria-label="`Views of ${name.toLowerCase()}`">
+      <button
+        v-for="view in firsts"
+        :key="view.key"
+        type="button"
+        class="btn btn-plain view"
+        :aria-current="state.key.value === view.key ? 'true' : undefined"
+        :data-view="view.name"
+        @click="state.open(view.key)"
+      >
+        {{ view.name }}
+      </button>
       <button
         v-for="view in views"
         :key="view.id"
@@ -109,7 +120,15 @@ const out = (kind: 'csv' | 'xlsx' | 'json' | 'markdown') => attempt(() => takeOu
       >
         {{ view.name }}<span v-if="!view.shared" class="quiet"> · mine</span>
       </button>
-      <span v-if="views.length === 0" class="small quiet">No saved view yet</span>
+      <button
+        v-if="firsts.length === 0"
+        type="button"
+        class="btn btn-plain view"
+        :aria-current="state.key.value === 'none' ? 'true' : undefined"
+        @click="state.open('none')"
+      >
+        All of them
+      </button>
     </nav>
     <span class="row-flex acts">
       <template v-if="state.changed.value">
@@ -117,7 +136,7 @@ const out = (kind: 'csv' | 'xlsx' | 'json' | 'markdown') => attempt(() => takeOu
         <button v-if="mayChange" type="button" class="btn btn-plain" @click="change({ definition })">
           Save in “{{ open?.name }}”
         </button>
-        <button v-if="open" type="button" class="btn btn-plain" @click="state.open(open.id)">Leave it</button>
+        <button type="button" class="btn btn-plain" @click="state.open(state.key.value)">Leave it</button>
       </template>
       <PopPanel :model-value="saving" label="Save as …" quiet @update:model-value="begin($event)">
         <form class="form" @submit.prevent="add">

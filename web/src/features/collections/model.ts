@@ -54,6 +54,7 @@ export const OPERATORS: Record<Shape, [Operator, string][]> = {
   days: DAYS,
   yes: [['is', 'is']],
   file: EMPTY,
+  drawn: EMPTY,
   choice: [['any_of', 'is one of'], ['none_of', 'is none of'], ...EMPTY],
   choices: [['any_of', 'has one of'], ['all_of', 'has all of'], ['none_of', 'has none of'], ...EMPTY],
   member: [['any_of', 'is one of'], ['none_of', 'is none of'], ...EMPTY],
@@ -127,10 +128,10 @@ const isDay = (field: FieldDef) => field.type === 'date' || field.type === 'date
 export const dayFields = (fields: readonly FieldDef[]) => shown(fields).filter(isDay)
 export const figureFields = (fields: readonly FieldDef[]) => shown(fields).filter((one) => one.shape === 'number')
 export const orderFields = (fields: readonly FieldDef[]) =>
-  shown(fields).filter((one) => one.type !== 'choices' && one.type !== 'file' && !(one.type === 'link' && one.many))
+  shown(fields).filter((one) => !['choices', 'file', 'drawn'].includes(one.type) && !(one.type === 'link' && one.many))
 export const groupFields = (fields: readonly FieldDef[]) =>
   shown(fields).filter(
-    (one) => one.type !== 'date_range' && one.type !== 'file' && one.type !== 'long_text' && one.name !== 'reference',
+    (one) => !['date_range', 'file', 'drawn', 'long_text'].includes(one.type) && one.name !== 'reference',
   )
 
 /** The table that a collection opens with where no view is saved: what fits, long texts and long lists left out. */

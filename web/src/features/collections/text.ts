@@ -27,6 +27,21 @@ export function span(value: unknown): [string, string] | undefined {
   return from ? [from, to ?? from] : undefined
 }
 
+/** The figures of drawn fields; nothing where there are none. */
+export const weeksOf = (value: unknown) => (Array.isArray(value) ? (value as number[]) : undefined)
+const figures = <T>(value: unknown) => (typeof value === 'object' && value !== null ? (value as T) : undefined)
+export const spreadOf = (value: unknown) => figures<Schemas['Spread']>(value)
+export const pathOf = (value: unknown) => figures<{ start: number; present: number | null; target: number }>(value)
+export const loadOf = (value: unknown) => figures<{ done: number; points: number; capacity: number | null }>(value)
+
+function drawnText(drawing: Schemas['Drawing'], value: unknown): string {
+  const [spread, path, load] = [spreadOf(value), pathOf(value), loadOf(value)]
+  if (drawing === 'weeks') return weeksOf(value)?.join(' ') ?? ''
+  if (drawing === 'spread') return spread ? `${spread.against} · ${spread.neutral} · ${spread.for_it}` : ''
+  if (drawing === 'path') return path ? `${path.start} → ${path.present ?? '?'} → ${path.target}` : ''
+  return load ? `${figure(load.done)} of ${figure(load.points)} points` : ''
+}
+
 const labelOf = (field: FieldDef, key: string) =>
   'choices' in field ? (field.choices.find((choice) => choice.key === key)?.label ?? key) : key
 
@@ -57,6 +72,8 @@ export function textOf(field: FieldDef, value: unknown, team: readonly Schemas['
       return team.find((one) => one.id === Number(value))?.name ?? 'nobody here any more'
     case 'file':
       return file(value)?.name ?? ''
+    case 'drawn':
+      return drawnText(field.drawing, value)
     case 'link':
       return links(value)
         .map((one) => one.label)

@@ -1,6 +1,6 @@
 import { computed, type Ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
-import type { Collection, Definition, FieldDef, Query, SavedView } from '@/api/collections'
+import type { Collection, Definition, FieldDef, FirstView, Query, SavedView } from '@/api/collections'
 import { asked, firstView } from './model'
 
 /** What the address says: a saved view, what was changed in it, or both. So a link opens exactly what was seen. */
@@ -8,16 +8,24 @@ export function useViewState(
   collection: Ref<Collection>,
   fields: Ref<readonly FieldDef[] | undefined>,
   views: Ref<readonly SavedView[] | undefined>,
+  firsts: Ref<readonly FirstView[] | undefined>,
 ) {
   const route = useRoute()
   const router = useRouter()
 
+  const named = computed(() => String(route.query.view ?? ''))
   const saved = computed(() => {
-    const id = Number(route.query.view)
     const all = views.value ?? []
-    if (route.query.view === 'none') return undefined
-    return all.find((view) => view.id === id) ?? all.find((view) => view.opens_first)
+    if (named.value === '') return all.find((view) => view.opens_first)
+    return all.find((view) => String(view.id) === named.value)
   })
+  /** The view that comes with the product, where it is the present one. */
+  const first = computed(() => {
+    if (saved.value || named.value === 'none') return undefined
+    const all = firsts.value ?? []
+    return all.find((view) => view.key === named.value) ?? all[0]
+  })
+  const key = computed(() => saved.value?.id ?? first.value?.key ?? 'none')
   /** What the address holds beside the saved view; nothing where it is none that can be read. */
   const typed = computed<Definition | undefined>(() => {
     try {
@@ -27,17 +35,18 @@ export function useViewState(
     }
   })
   const definition = computed<Definition | undefined>(() => {
-    if (!fields.value || !views.value) return undefined
-    return typed.value ?? saved.value?.definition ?? firstView(collection.value, fields.value)
+    if (!fields.value || !views.value || !firsts.value) return undefined
+    const kept = saved.value?.definition ?? first.value?.definition
+    return typed.value ?? kept ?? firstView(collection.value, fields.value)
   })
   const changed = computed(() => typed.value !== undefined)
 
   function show(next: Definition) {
-    return router.replace({ query: { ...route.query, view: saved.value?.id ?? 'none', d: JSON.stringify(next) } })
+    return router.replace({ query: { ...route.query, view: key.value, d: JSON.stringify(next) } })
   }
 
   const change = (part: Partial<Definition>) => definition.value && void show({ ...definition.value, ...part })
-  const open = (view: number | 'none') => router.push({ query: { view } })
+  const open = (view: number | string) => router.push({ query: { view } })
   const asSaved = (view: number) => router.replace({ query: { ...route.query, view, d: undefined } })
 
   /** What is asked of the server, with the fields that the kind of view needs. */
@@ -55,7 +64,7 @@ export function useViewState(
     }
   }
 
-  return { saved, definition, changed, change, show, open, asSaved, queryFor }
+  return { saved, first, key, definition, changed, change, show, open, asSaved, queryFor }
 }
 
 export type ViewState = ReturnType<typeof useViewState>

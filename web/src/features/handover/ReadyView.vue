@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { takeout } from '@/api/files'
+import { listOf, thingIn } from '@/shared/tabs'
 import { computed, reactive } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import { useBoard } from '@/api/queries'
@@ -41,13 +43,14 @@ function handOver(story: Schemas['StoryView']) {
 <template>
   <StageFrame :tabs="tabs" :busy="isPending" :problem="error?.message">
     <template #tools
-      ><span class="small quiet">{{ ready }} of {{ drafts.length }} drafts are ready</span></template
+      ><span class="small quiet">{{ ready }} of {{ drafts.length }} drafts are ready</span>
+      <a class="btn btn-outline" :href="takeout.stories(product)">Stories as CSV</a></template
     >
     <EmptyPlace v-if="board && drafts.length === 0" title="No story waits here">
       Stories that are not handed over yet stand here with what they lack. All that there are have been handed over, or
       none is written.
       <template #steps
-        ><RouterLink class="btn btn-primary" :to="{ name: 'stories' }">Write stories</RouterLink></template
+        ><RouterLink class="btn btn-primary" :to="listOf('work_item')">Write stories</RouterLink></template
       >
     </EmptyPlace>
     <table v-else class="list">
@@ -68,7 +71,7 @@ function handOver(story: Schemas['StoryView']) {
           @focusin="select('work_item', story.id)"
         >
           <td class="story">
-            <RouterLink class="thing" :to="{ name: 'stories', query: { at: `work_item:${story.id}` } }"
+            <RouterLink class="thing" :to="thingIn('work_item', story.id)"
               >{{ story.reference }} {{ story.title }}</RouterLink
             >
           </td>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { thingIn } from '@/shared/tabs'
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import KiteMark from '@/shared/KiteMark.vue'
@@ -63,10 +64,7 @@ const lanes = computed(() =>
       </div>
       <ul :style="{ marginLeft: lane.drawn ? `min(${lane.left}, 60%)` : '0' }">
         <li v-for="entry in lane.entries" :key="entry.epic_id ?? 0">
-          <RouterLink
-            v-if="entry.epic_id"
-            class="thing"
-            :to="{ name: 'stories', query: { at: `work_item:${entry.epic_id}` } }"
+          <RouterLink v-if="entry.epic_id" class="thing" :to="thingIn('work_item', entry.epic_id)"
             >E{{ entry.epic_id }} {{ entry.title }}</RouterLink
           >
           <span v-else>{{ entry.title }}</span>

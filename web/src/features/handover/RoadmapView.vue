@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { listOf } from '@/shared/tabs'
 import { useRoadmap } from '@/api/queries'
 import EmptyPlace from '@/shared/EmptyPlace.vue'
 import { useSelection } from '@/shared/selection'
@@ -17,7 +18,7 @@ const { data: roadmap, error, isPending } = useRoadmap(product)
     <EmptyPlace v-if="roadmap?.bars.length === 0" title="Nothing on the roadmap yet">
       The roadmap shows releases by quarter with what each brings. Give a release its days, and lay stories into it.
       <template #steps
-        ><RouterLink class="btn btn-primary" :to="{ name: 'releases' }">Plan a release</RouterLink></template
+        ><RouterLink class="btn btn-primary" :to="listOf('release')">Plan a release</RouterLink></template
       >
     </EmptyPlace>
     <RoadmapChart v-else-if="roadmap" :roadmap="roadmap" />

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { listOf, thingIn } from '@/shared/tabs'
 import { computed, ref } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import { useLearned } from '@/api/queries'
@@ -36,7 +37,7 @@ const remove = (result: Schemas['ResultView']) =>
     <EmptyPlace v-if="learned && learned.out.length === 0" title="Nothing is out yet">
       When a release is out, each idea that it brought stands here until somebody has measured whether it helped.
       <template #steps
-        ><RouterLink class="btn btn-primary" :to="{ name: 'releases' }">Look at the releases</RouterLink></template
+        ><RouterLink class="btn btn-primary" :to="listOf('release')">Look at the releases</RouterLink></template
       >
     </EmptyPlace>
     <section v-else-if="learned">
@@ -56,7 +57,7 @@ const remove = (result: Schemas['ResultView']) =>
             @focusin="select('idea', idea.idea_id)"
           >
             <td>
-              <RouterLink class="thing" :to="{ name: 'ranking', query: { at: `idea:${idea.idea_id}` } }"
+              <RouterLink class="thing" :to="thingIn('idea', idea.idea_id)"
                 >I{{ idea.idea_id }} {{ idea.title }}</RouterLink
               >
             </td>

@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
+import { thingIn } from '@/shared/tabs'
 import { day, words } from '@/shared/words'
 
 /** One excerpt: its words, who said them, its kind and sentiment, and a box to choose it. */
@@ -44,11 +45,7 @@ const said = computed(() =>
       </select>
       <span class="number">{{ side }} {{ excerpt.sentiment.toFixed(2) }}</span>
       <template v-if="where">
-        <RouterLink
-          class="thing"
-          :to="{ name: 'feedback', params: { product }, query: { at: `feedback_item:${excerpt.item_id}` } }"
-          >F{{ excerpt.item_id }}</RouterLink
-        >
+        <RouterLink class="thing" :to="thingIn('feedback_item', excerpt.item_id)">F{{ excerpt.item_id }}</RouterLink>
         <span>{{ said }}</span>
       </template>
       <span v-for="id in where ? [] : excerpt.findings" :key="id">

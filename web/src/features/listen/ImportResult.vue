@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { listOf } from '@/shared/tabs'
 import type { Schemas } from '@/api/client'
 import { count, whole } from '@/shared/words'
 
@@ -33,7 +34,7 @@ defineProps<{ report: Schemas['ImportReport'] }>()
       </tbody>
     </table>
     <div class="row-flex steps">
-      <RouterLink class="btn btn-primary" :to="{ name: 'feedback', query: { unread: '1' } }">Read it</RouterLink>
+      <RouterLink class="btn btn-primary" :to="listOf('feedback_item', { view: 'unread' })">Read it</RouterLink>
     </div>
   </section>
 </template>

@@ -5,7 +5,7 @@ import { day, figure } from '@/shared/words'
 import ExcerptLine from './ExcerptLine.vue'
 
 /** One item: all its words with the excerpts marked, and the excerpts to choose from. */
-const props = defineProps<{ id: number }>()
+const props = defineProps<{ id: number; at?: number }>()
 const chosen = defineModel<number[]>({ required: true })
 const { data: item } = useItem(() => props.id)
 
@@ -45,7 +45,9 @@ function choose(id: number, on: boolean) {
     <h2 class="small quiet">F{{ item.id }} · {{ said }}</h2>
     <p class="text">
       <template v-for="(piece, n) in pieces" :key="n"
-        ><mark v-if="piece.excerpt" :class="{ chosen: chosen.includes(piece.excerpt) }">{{ piece.text }}</mark
+        ><mark v-if="piece.excerpt" :class="{ chosen: chosen.includes(piece.excerpt) || piece.excerpt === at }">{{
+          piece.text
+        }}</mark
         ><template v-else>{{ piece.text }}</template></template
       >
     </p>
@@ -72,7 +74,7 @@ function choose(id: number, on: boolean) {
 
 <style scoped>
 .item {
-  padding: 14px 20px;
+  padding: 2px 0 8px;
 }
 h2 {
   font-family: inherit;

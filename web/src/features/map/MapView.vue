@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { listOf } from '@/shared/tabs'
 import { computed } from 'vue'
 import { useBackbone, useBoard, useReleases } from '@/api/queries'
 import EmptyPlace from '@/shared/EmptyPlace.vue'
@@ -35,7 +36,7 @@ const { saying } = provideMoving(stories, steps, slices)
       <span class="small quiet"
         >{{ count(slices.length - 1, 'slice') }} · {{ wrong }} out of order · {{ unplaced.length }} unplaced</span
       >
-      <RouterLink class="btn btn-outline" :to="{ name: 'releases' }">Slices are releases</RouterLink>
+      <RouterLink class="btn btn-outline" :to="listOf('release')">Slices are releases</RouterLink>
       <NewTitle kind="activity" />
     </template>
     <EmptyPlace v-if="backbone && activities.length === 0" title="The map has no backbone yet">

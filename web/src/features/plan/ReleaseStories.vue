@@ -1,10 +1,11 @@
 <script setup lang="ts">
+import { thingIn } from '@/shared/tabs'
 import type { Schemas } from '@/api/client'
 import KiteMark from '@/shared/KiteMark.vue'
 import { figure } from '@/shared/words'
 
 /** The stories of a release, and what each depends on. */
-defineProps<{ release: Schemas['ReleaseView']; stories: readonly Schemas['StoryView'][] }>()
+defineProps<{ stories: readonly Schemas['StoryView'][] }>()
 </script>
 
 <template>
@@ -13,7 +14,7 @@ defineProps<{ release: Schemas['ReleaseView']; stories: readonly Schemas['StoryV
   </p>
   <ul v-else>
     <li v-for="story in stories" :key="story.id">
-      <RouterLink class="thing" :to="{ name: 'stories', query: { at: `work_item:${story.id}` } }"
+      <RouterLink class="thing" :to="thingIn('work_item', story.id)"
         >{{ story.reference }} {{ story.title }}</RouterLink
       >
       <span class="small quiet number">{{

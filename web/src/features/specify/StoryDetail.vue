@@ -1,72 +1,34 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api, value, type Schemas } from '@/api/client'
+import { api, value } from '@/api/client'
+import { useStory } from '@/api/queries'
 import { useSave } from '@/api/save'
 import EditField from '@/shared/EditField.vue'
-import LinkPicker from '@/shared/LinkPicker.vue'
 
-/** The sentence of a story, its acceptance criteria, and what it depends on. */
-const props = defineProps<{ story: Schemas['StoryView']; all: readonly Schemas['StoryView'][] }>()
+/** The acceptance criteria of a story, and what is still missing before it can be handed over. */
+const props = defineProps<{ id: number; reference: string }>()
 const { save, edit } = useSave()
+const { data: story } = useStory(() => props.id)
 const words = ref('')
-const others = computed(() => props.all.filter((one) => one.id !== props.story.id))
-const set = (values: Record<string, unknown>) => edit({ kind: 'work_item', id: props.story.id }, props.story, values)
+const missing = computed(() => (story.value?.check.checks ?? []).filter((check) => !check.holds))
 
 async function addCriterion() {
-  const path = { id: props.story.id }
-  if (
-    !(await save(
-      value(api.POST('/api/v1/specify/stories/{id}/criteria', { params: { path }, body: { words: words.value } })),
-    ))
-  )
-    return
-  words.value = ''
+  const path = { id: props.id }
+  const body = { words: words.value }
+  if (await save(value(api.POST('/api/v1/specify/stories/{id}/criteria', { params: { path }, body })))) words.value = ''
 }
 
-function remove(kind: 'criterion' | 'work_item', id: number, rev: number) {
-  return save(value(api.DELETE('/api/v1/things/{kind}/{id}', { params: { path: { kind, id }, query: { rev } } })))
-}
-
-function needs(id: number, on: boolean) {
-  const body = {
-    kind: 'needed_by' as const,
-    from: { kind: 'work_item' as const, id },
-    to: { kind: 'work_item' as const, id: props.story.id },
-  }
-  return save(value(on ? api.POST('/api/v1/links', { body }) : api.POST('/api/v1/links/remove', { body })))
+function remove(id: number, rev: number) {
+  const params = { path: { kind: 'criterion' as const, id }, query: { rev } }
+  return save(value(api.DELETE('/api/v1/things/{kind}/{id}', { params })))
 }
 </script>
 
 <template>
-  <div class="detail">
-    <div class="sentence">
-      <span>As a</span
-      ><EditField
-        :value="story.as_a"
-        :label="`Who ${story.reference} is for`"
-        placeholder="persona"
-        @save="set({ as_a: $event })"
-      />
-      <span>I want</span
-      ><EditField
-        :value="story.i_want"
-        :label="`What ${story.reference} gives`"
-        placeholder="what they can do then"
-        wrap
-        @save="set({ i_want: $event })"
-      />
-      <span>so that</span
-      ><EditField
-        :value="story.so_that"
-        :label="`What ${story.reference} is good for`"
-        placeholder="what it is good for"
-        wrap
-        @save="set({ so_that: $event })"
-      />
-    </div>
+  <div>
     <h3>Done when</h3>
     <ul>
-      <li v-for="criterion in story.criteria" :key="criterion.id">
+      <li v-for="criterion in story?.criteria" :key="criterion.id">
         <EditField
           :value="criterion.words"
           label="Acceptance criterion"
@@ -77,55 +39,39 @@ function needs(id: number, on: boolean) {
           type="button"
           class="btn btn-plain"
           :aria-label="`Remove “${criterion.words}”`"
-          @click="remove('criterion', criterion.id, criterion.rev)"
+          @click="remove(criterion.id, criterion.rev)"
         >
           remove
         </button>
       </li>
     </ul>
     <form @submit.prevent="addCriterion">
-      <label :for="`criterion-${story.id}`" class="visually-hidden"
-        >A new acceptance criterion of {{ story.reference }}</label
-      >
+      <label :for="`criterion-${id}`" class="visually-hidden">A new acceptance criterion of {{ reference }}</label>
       <input
-        :id="`criterion-${story.id}`"
+        :id="`criterion-${id}`"
         v-model="words"
         class="form-control"
         placeholder="Given … when … then …, or a plain line; Enter adds it"
         required
       />
     </form>
-    <LinkPicker
-      label="Depends on"
-      letter="S"
-      :all="others"
-      :linked="story.needs"
-      @link="needs($event, true)"
-      @unlink="needs($event, false)"
-    />
-    <button type="button" class="btn btn-plain" @click="remove('work_item', story.id, story.rev)">
-      Remove {{ story.reference }}
-    </button>
+    <p v-if="story" class="small quiet">
+      <template v-if="missing.length"
+        >Before it is ready: {{ missing.map((check) => check.to_do).join('; ') }}.</template
+      >
+      <template v-else>Nothing is missing before it can be handed over.</template>
+    </p>
   </div>
 </template>
 
 <style scoped>
-.sentence {
-  display: grid;
-  gap: 2px 10px;
-  grid-template-columns: auto 1fr;
-}
-.sentence span {
-  color: var(--quiet);
-  padding-top: 2px;
-}
 h3 {
   font-size: 14px;
-  margin: 10px 0 2px;
+  margin: 2px 0;
 }
 ul {
-  margin: 0;
   list-style: none;
+  margin: 0;
   padding: 0;
 }
 li {
@@ -134,11 +80,11 @@ li {
   grid-template-columns: minmax(0, auto) 70px;
   justify-content: start;
 }
-li::before {
-  content: none;
-}
 form {
   margin-top: 4px;
   max-width: 560px;
+}
+p {
+  margin: 6px 0 0;
 }
 </style>

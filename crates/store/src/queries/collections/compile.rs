@@ -49,7 +49,7 @@ pub(crate) fn field_of(of: Of<'_>, name: &str) -> Result<FieldDef> {
 }
 
 pub(crate) fn expr_of(of: Of<'_>, name: &str) -> Result<Expr> {
-    expr(of.catalogue, of.collection, &field_of(of, name)?, "t")
+    expr(of, &field_of(of, name)?, "t")
 }
 
 /// `FROM` and `WHERE` of a collection's rows that fulfil a condition.

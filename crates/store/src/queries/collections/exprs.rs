@@ -1,10 +1,10 @@
 //! The SQL expression of each field. Registered fields have one by their name; those that a team added are read
 //! from the row's `own` object or from the links.
 
-use iron_kite_core::fields::{Collection, FieldDef, FieldType, Measure, RollUp, own_name};
+use iron_kite_core::fields::{Collection, FieldDef, FieldType, LineLink, Measure, RollUp, line_link, own_name};
 
+use super::Of;
 use crate::error::{Error, Result};
-use crate::queries::fields::Catalogue;
 
 /// How a field's values are had from a row behind an alias.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -43,28 +43,23 @@ fn links(kind: &str, from: &str, to: &str, down: bool) -> Leads {
 
 /// Where a registered link leads.
 fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
-    use Collection::{Account, Excerpt, FeedbackItem, Finding, Idea, Objective, Page, Person, Release, WorkItem};
+    use Collection::{Account, Excerpt, FeedbackItem, Page, Person, Release, WorkItem};
+    if let Some(LineLink { kind, forward, to, .. }) = line_link(collection, name) {
+        let (from, to) = if forward { (collection, to) } else { (to, collection) };
+        return Some(links(kind.name(), from.kind().name(), to.kind().name(), forward));
+    }
     Some(match (collection, name) {
         (FeedbackItem, "person") => Leads::Column("person_id"),
         (FeedbackItem, "account") | (Person, "account") => Leads::Column("account_id"),
         (FeedbackItem, "excerpts") => Leads::select(EXCERPTS_OF_ITEM),
         (Excerpt, "item") => Leads::Column("item_id"),
-        (Excerpt, "findings") => links("supports", "excerpt", "finding", true),
-        (Finding, "excerpts") => links("supports", "excerpt", "finding", false),
-        (Finding, "ideas") => links("supports", "finding", "idea", true),
         (Person, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.person_id {from}"),
         (Account, "people") => Leads::select("SELECT p.id FROM person p WHERE p.account_id {from}"),
         (Account, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.account_id {from}"),
-        (Objective, "ideas") => links("asks_for", "objective", "idea", true),
-        (Idea, "objectives") => links("asks_for", "objective", "idea", false),
-        (Idea, "findings") => links("supports", "finding", "idea", false),
-        (Idea, "epics") => links("becomes", "idea", "work_item", true),
         (WorkItem | Page, "parent_id") => Leads::Column("parent_id"),
         (Page, "children") => Leads::select("SELECT p.id FROM page p WHERE p.parent_id {from}"),
         (WorkItem, "release_id") => Leads::Column("release_id"),
         (WorkItem, "children") => Leads::select("SELECT w.id FROM work_item w WHERE w.parent_id {from}"),
-        (WorkItem, "needs") => links("needed_by", "work_item", "work_item", false),
-        (WorkItem, "needed_by") => links("needed_by", "work_item", "work_item", true),
         (Release, "stories") => {
             Leads::select("SELECT w.id FROM work_item w WHERE w.release_id {from} AND w.level = 'story'")
         }
@@ -72,7 +67,47 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
     })
 }
 
-/// The expression of a registered field that is no plain column; `{t}` stands for the alias.
+/// Something of the excerpts behind a finding, with their items.
+macro_rules! said {
+    ($what:literal) => {
+        concat!(
+            "(SELECT ",
+            $what,
+            " FROM link l JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
+              WHERE l.to_kind = 'finding' AND l.to_id = {t}.id AND l.kind = 'supports' AND l.from_kind = 'excerpt')"
+        )
+    };
+}
+
+/// Something of the excerpts behind all findings of an idea.
+macro_rules! heard {
+    ($what:literal) => {
+        concat!(
+            "(SELECT ",
+            $what,
+            " FROM link f JOIN link l ON l.to_kind = 'finding' AND l.to_id = f.from_id AND l.kind = 'supports' AND l.from_kind = 'excerpt'
+              JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
+              WHERE f.to_kind = 'idea' AND f.to_id = {t}.id AND f.kind = 'supports' AND f.from_kind = 'finding')"
+        )
+    };
+}
+
+/// The yearly revenue of some accounts, each counted once, however many of its people spoke.
+macro_rules! revenue {
+    ($($accounts:tt)*) => {
+        concat!("(SELECT sum(a.yearly_revenue) FROM account a WHERE a.id IN ", $($accounts)*, ")")
+    };
+}
+
+/// Something of the last decision about an idea.
+macro_rules! decided {
+    ($what:literal) => {
+        concat!("(SELECT d.", $what, " FROM decision d WHERE d.idea_id = {t}.id ORDER BY d.id DESC LIMIT 1)")
+    };
+}
+
+/// The expression of a registered field that is no plain column; `{t}` stands for the alias, `{today}` for the
+/// present day.
 fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
     use Collection::{Document, Excerpt, FeedbackItem, Finding, Idea, Objective, Release, WorkItem};
     Some(match (collection, name) {
@@ -85,31 +120,61 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
         }
         (Excerpt, "said_on") => "(SELECT i.said_on FROM feedback_item i WHERE i.id = {t}.item_id)",
         (Finding, "reference") => "'N' || {t}.id",
-        (Finding, "people") => {
-            "(SELECT count(DISTINCT i.person_id) FROM link l JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
-              WHERE l.to_kind = 'finding' AND l.to_id = {t}.id AND l.kind = 'supports' AND l.from_kind = 'excerpt')"
-        }
-        (Finding, "accounts") => {
-            "(SELECT count(DISTINCT i.account_id) FROM link l JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
-              WHERE l.to_kind = 'finding' AND l.to_id = {t}.id AND l.kind = 'supports' AND l.from_kind = 'excerpt')"
-        }
-        (Finding, "last_said_on") => {
-            "(SELECT max(i.said_on) FROM link l JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
-              WHERE l.to_kind = 'finding' AND l.to_id = {t}.id AND l.kind = 'supports' AND l.from_kind = 'excerpt')"
-        }
+        (Finding, "people") => said!("count(DISTINCT i.person_id)"),
+        (Finding, "accounts") => said!("count(DISTINCT i.account_id)"),
+        (Finding, "last_said_on") => said!("max(i.said_on)"),
+        (Finding, "revenue") => revenue!(said!("i.account_id")),
+        // The rules are core's `listen::volume`.
+        (Finding, "weeks") => said!("kite_weeks(i.said_on, '{today}')"),
+        (Finding, "spread") => said!("kite_spread(e.sentiment)"),
+        (Finding, "kinds") => said!("kite_commonest(e.kind)"),
         (Objective, "reference") => "'O' || {t}.id",
+        (Objective, "path") => {
+            "json_object('start', {t}.start_value, 'present', {t}.present_value, 'target', {t}.target_value)"
+        }
         (Idea, "reference") => "'I' || {t}.id",
         // The rule is core's `decide::rice`; a test compares the two.
         (Idea, "score") => "CASE WHEN {t}.effort > 0 THEN {t}.reach * {t}.impact * {t}.confidence / {t}.effort END",
-        (Idea, "decided_on") => "(SELECT max(d.decided_on) FROM decision d WHERE d.idea_id = {t}.id)",
+        (Idea, "rank") => {
+            "CASE WHEN {t}.effort > 0 AND {t}.reach * {t}.impact * {t}.confidence IS NOT NULL THEN
+              (SELECT 1 + count(*) FROM idea b WHERE b.product_id = {t}.product_id AND b.effort > 0
+                AND b.reach * b.impact * b.confidence / b.effort > {t}.reach * {t}.impact * {t}.confidence / {t}.effort) END"
+        }
+        (Idea, "people") => heard!("count(DISTINCT i.person_id)"),
+        (Idea, "accounts") => heard!("count(DISTINCT i.account_id)"),
+        (Idea, "revenue") => revenue!(heard!("i.account_id")),
+        (Idea, "decided_on") => decided!("decided_on"),
+        (Idea, "outcome") => decided!("outcome"),
+        (Idea, "reason") => decided!("reason"),
+        (Idea, "score_then") => decided!("score"),
         // The letters are core's `Level::letter`; a test compares the two.
         (WorkItem, "reference") => {
             "CASE {t}.level WHEN 'initiative' THEN 'V' WHEN 'epic' THEN 'E' WHEN 'feature' THEN 'B' WHEN 'story' THEN 'S' ELSE 'T' END || {t}.id"
+        }
+        // The rule is core's `handover::ready`.
+        (WorkItem, "missing") => {
+            "CASE WHEN {t}.level = 'story' AND {t}.state = 'draft' THEN kite_missing(json_object(
+                'persona', json(iif({t}.as_a IS NULL, 'false', 'true')),
+                'reason', json(iif({t}.so_that IS NULL, 'false', 'true')),
+                'criteria', (SELECT count(*) FROM criterion c WHERE c.story_id = {t}.id),
+                'estimate', json(iif({t}.points IS NULL, 'false', 'true')), 'release', {t}.release_id,
+                'needed', (SELECT json_group_array(json_object('reference', 'S' || w.id, 'state', w.state, 'release', w.release_id))
+                  FROM link l JOIN work_item w ON w.id = l.from_id
+                  WHERE l.to_kind = 'work_item' AND l.to_id = {t}.id AND l.kind = 'needed_by' AND l.from_kind = 'work_item'))) END"
         }
         (WorkItem, "team") => "(SELECT m.name FROM team m WHERE m.id = {t}.team_id)",
         (WorkItem, "starts_on") => "(SELECT r.starts_on FROM release r WHERE r.id = {t}.release_id)",
         (WorkItem, "ends_on") => "(SELECT r.ends_on FROM release r WHERE r.id = {t}.release_id)",
         (Release, "reference") => "'R' || {t}.id",
+        (Release, "load") => {
+            "(SELECT json_object('done', total(iif(w.state = 'done', w.points, 0)), 'points', total(w.points), 'capacity', {t}.capacity)
+              FROM work_item w WHERE w.release_id = {t}.id AND w.level = 'story')"
+        }
+        // The rule is core's `handover::roadmap`.
+        (Release, "trouble") => {
+            "(SELECT kite_trouble({t}.state, {t}.ends_on, total(w.points), {t}.capacity, total(w.state <> 'done') > 0, '{today}')
+              FROM work_item w WHERE w.release_id = {t}.id AND w.level = 'story')"
+        }
         (Document, "reference") => "'D' || {t}.id",
         _ => return None,
     })
@@ -129,28 +194,28 @@ pub(crate) fn label(collection: Collection, alias: &str) -> (String, String) {
 ///
 /// # Errors
 /// Where a roll-up leads along a link that is not there any more.
-pub(crate) fn expr(catalogue: &Catalogue, collection: Collection, field: &FieldDef, alias: &str) -> Result<Expr> {
+pub(crate) fn expr(of: Of<'_>, field: &FieldDef, alias: &str) -> Result<Expr> {
     match &field.kind {
-        FieldType::Link { .. } => Ok(match leads(collection, field)? {
+        FieldType::Link { .. } => Ok(match leads(of.collection, field)? {
             Leads::Column(column) => Expr::Column(format!("{alias}.{column}")),
             Leads::Select(select) => Expr::Set(select.replace("{from}", &format!("= {alias}.id"))),
         }),
-        FieldType::RolledUp { roll_up: over } => Ok(Expr::One(roll_up(catalogue, collection, over, alias)?)),
-        FieldType::Choices { .. } => Ok(Expr::Keys(own_or_column(collection, field, alias))),
+        FieldType::RolledUp { roll_up: over } => Ok(Expr::One(roll_up(of, over, alias)?)),
+        FieldType::Choices { .. } => Ok(Expr::Keys(own_or_column(of, field, alias))),
         FieldType::YesNo if field.own.is_some() => {
-            Ok(Expr::One(format!("COALESCE({}, 0)", own_or_column(collection, field, alias))))
+            Ok(Expr::One(format!("COALESCE({}, 0)", own_or_column(of, field, alias))))
         }
-        _ => Ok(Expr::One(own_or_column(collection, field, alias))),
+        _ => Ok(Expr::One(own_or_column(of, field, alias))),
     }
 }
 
-fn own_or_column(collection: Collection, field: &FieldDef, alias: &str) -> String {
+fn own_or_column(of: Of<'_>, field: &FieldDef, alias: &str) -> String {
     if field.own.is_some() {
         // Written as in the index of the field, so that the index serves.
         return format!("json_extract({alias}.own, '$.{}')", field.name);
     }
-    match registered_one(collection, &field.name) {
-        Some(expr) => expr.replace("{t}", alias),
+    match registered_one(of.collection, &field.name) {
+        Some(expr) => expr.replace("{t}", alias).replace("{today}", &of.today.to_string()),
         None => format!("{alias}.{}", field.name),
     }
 }
@@ -167,11 +232,11 @@ fn leads(collection: Collection, field: &FieldDef) -> Result<Leads> {
 
 /// A number over the things at the end of a path of links: a set of numbers within a set, so that a thing that is
 /// reached by two ways counts once.
-fn roll_up(catalogue: &Catalogue, collection: Collection, over: &RollUp, alias: &str) -> Result<String> {
-    let mut at = collection;
+fn roll_up(of: Of<'_>, over: &RollUp, alias: &str) -> Result<String> {
+    let mut at = of.collection;
     let mut from = format!("= {alias}.id");
     for step in &over.path {
-        let fields = catalogue.all_of(at);
+        let fields = of.catalogue.all_of(at);
         let link = fields.iter().find(|field| field.name == *step);
         let (Some(link), Some(FieldType::Link { to, .. })) = (link, link.map(|field| &field.kind)) else {
             return Err(Error::Refused(format!("a roll-up leads along '{step}', which is not there any more")));
@@ -188,12 +253,12 @@ fn roll_up(catalogue: &Catalogue, collection: Collection, over: &RollUp, alias: 
     let inner = format!("{alias}x");
     let value = match &over.of {
         None => None,
-        Some(of) => {
-            let fields = catalogue.all_of(at);
-            let field = fields.iter().find(|field| field.name == *of);
-            let field =
-                field.ok_or_else(|| Error::Refused(format!("a roll-up is of '{of}', which is not there any more")))?;
-            match expr(catalogue, at, field, &inner)? {
+        Some(name) => {
+            let fields = of.catalogue.all_of(at);
+            let field = fields.iter().find(|field| field.name == *name);
+            let field = field
+                .ok_or_else(|| Error::Refused(format!("a roll-up is of '{name}', which is not there any more")))?;
+            match expr(Of { collection: at, ..of }, field, &inner)? {
                 Expr::One(value) | Expr::Keys(value) | Expr::Column(value) => Some(value),
                 Expr::Set(set) => Some(format!("CASE WHEN EXISTS ({set}) THEN 1 END")),
             }

@@ -14,6 +14,7 @@ mod page;
 
 use iron_kite_core::fields::Collection;
 use iron_kite_core::things::ProductId;
+use jiff::civil::Date;
 
 use super::fields::Catalogue;
 
@@ -29,4 +30,6 @@ pub struct Of<'a> {
     pub collection: Collection,
     /// The product, where the collection is one of a product.
     pub product: ProductId,
+    /// The present day, for what is computed up to it.
+    pub today: Date,
 }

@@ -1,6 +1,6 @@
 //! Some rows of a collection in their order, with the values of the fields that are wanted.
 
-use std::collections::HashMap;
+use std::collections::{HashMap, HashSet};
 
 use iron_kite_core::fields::{Condition, FieldRef, FieldType, Order, Shape};
 use rusqlite::types::ValueRef;
@@ -37,8 +37,8 @@ pub struct RowValues {
     pub values: Map<String, Value>,
 }
 
-/// At most so many linked things of one field are named.
-const MOST_LINKS: usize = 50;
+/// At most so many linked things of one field are named; as many as can be edited.
+const MOST_LINKS: usize = 200;
 
 impl Rows<'_> {
     /// How many rows of a collection fulfil a condition.
@@ -62,6 +62,20 @@ impl Rows<'_> {
         let mut statement = self.connection.prepare_cached(&sql)?;
         let ids = statement.query_map(params_from_iter(text.bound), |row| row.get(0))?;
         Ok(ids.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// Those of some numbers that are rows of the collection, in the order of the numbers.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn of_product(&self, of: Of<'_>, ids: &[i64]) -> Result<Vec<i64>> {
+        let text = where_of(of, &Condition::All(Vec::new()))?;
+        let sql = format!("SELECT t.id{} AND t.id IN (SELECT value FROM json_each(?))", text.sql);
+        let mut statement = self.connection.prepare_cached(&sql)?;
+        let bound = text.bound.into_iter().chain([serde_json::to_string(ids)?.into()]);
+        let there = statement.query_map(params_from_iter(bound), |row| row.get(0))?;
+        let there = there.collect::<rusqlite::Result<HashSet<i64>>>()?;
+        Ok(ids.iter().copied().filter(|id| there.contains(id)).collect())
     }
 
     /// Rows in their order with the values of some fields. The values are had only for the rows that are given, so
@@ -144,7 +158,7 @@ pub(crate) fn value(row: &Row<'_>, n: usize, shape: Shape) -> Result<Value> {
         (ValueRef::Integer(number), Shape::Yes) => Value::Bool(number != 0),
         (ValueRef::Integer(number), _) => Value::from(number),
         (ValueRef::Real(number), _) => Value::from(number),
-        (ValueRef::Text(text), Shape::Links | Shape::Choices | Shape::File) => json(text)?,
+        (ValueRef::Text(text), Shape::Links | Shape::Choices | Shape::File | Shape::Drawn) => json(text)?,
         (ValueRef::Text(text), _) => Value::from(String::from_utf8_lossy(text).into_owned()),
     })
 }

@@ -12,7 +12,7 @@ const at = computed(() => Math.min(1, Math.max(0, share.value ?? 0)) * 100)
 </script>
 
 <template>
-  <div>
+  <div class="path">
     <svg width="116" height="18" aria-hidden="true">
       <line x1="8" x2="108" y1="9" y2="9" stroke="var(--quiet)" />
       <line x1="8" x2="8" y1="4" y2="14" stroke="var(--quiet)" />
@@ -24,6 +24,14 @@ const at = computed(() => Math.min(1, Math.max(0, share.value ?? 0)) * 100)
         fill="var(--ink)"
       />
     </svg>
-    <div class="small quiet">{{ share === undefined ? 'not measured yet' : `${percent(share)} of the way` }}</div>
+    <div class="small quiet">{{ share === undefined ? 'not measured' : percent(share) }}</div>
   </div>
 </template>
+
+<style scoped>
+.path {
+  align-items: center;
+  display: inline-flex;
+  gap: 6px;
+}
+</style>

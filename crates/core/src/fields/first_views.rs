@@ -1,0 +1,221 @@
+//! The views that every workspace has before anybody saves one: what each stage opens with.
+
+use serde::{Deserialize, Serialize};
+use serde_json::{Value, json};
+
+use super::collection::Collection;
+use super::view::ViewDefinition;
+
+/// A view that comes with the product.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct FirstView {
+    /// How the address names it.
+    pub key: String,
+    /// What people call it.
+    pub name: String,
+    /// What it is.
+    pub definition: ViewDefinition,
+}
+
+/// The fields of a table: name and width, the first ones pinned.
+fn table(pinned: usize, columns: &[(&str, u32)]) -> Value {
+    let field =
+        |(n, (name, width)): (usize, &(&str, u32))| json!({ "name": name, "width": width, "pinned": n < pinned });
+    Value::from(columns.iter().enumerate().map(field).collect::<Vec<_>>())
+}
+
+/// The views of a collection that come with the product; the first one is what it opens with.
+#[must_use]
+pub fn first_views(collection: Collection) -> Vec<FirstView> {
+    let views = match collection {
+        Collection::FeedbackItem => feedback(),
+        Collection::Finding => findings(),
+        Collection::Objective => objectives(),
+        Collection::Idea => ideas(),
+        Collection::WorkItem => work_items(),
+        Collection::Release => releases(),
+        _ => Vec::new(),
+    };
+    let read = |(key, name, definition): (&str, &str, Value)| {
+        let definition = serde_json::from_value(definition).ok()?;
+        Some(FirstView { key: key.to_owned(), name: name.to_owned(), definition })
+    };
+    views.into_iter().filter_map(read).collect()
+}
+
+type Views = Vec<(&'static str, &'static str, Value)>;
+
+fn feedback() -> Views {
+    let fields = json!([{ "name": "read" }, { "name": "said_on" }, { "name": "person" }, { "name": "source" }]);
+    let newest = json!([{ "field": "said_on", "descending": true }]);
+    vec![
+        ("reading", "Reading", json!({ "kind": "list", "order": newest, "fields": fields })),
+        (
+            "unread",
+            "Unread",
+            json!({ "kind": "list", "order": newest, "fields": fields,
+                "filter": { "field": "read", "operator": "is", "value": false } }),
+        ),
+    ]
+}
+
+fn findings() -> Views {
+    let columns = table(
+        1,
+        &[
+            ("title", 310),
+            ("people", 80),
+            ("accounts", 88),
+            ("revenue", 126),
+            ("weeks", 110),
+            ("spread", 180),
+            ("kinds", 150),
+            ("ideas", 200),
+        ],
+    );
+    let most = json!([{ "field": "people", "descending": true }, { "field": "excerpt_count", "descending": true }]);
+    vec![
+        ("people", "Most people", json!({ "order": most, "fields": columns })),
+        (
+            "open",
+            "Not behind an idea",
+            json!({ "order": most, "fields": columns, "filter": { "field": "ideas", "operator": "empty" } }),
+        ),
+    ]
+}
+
+fn objectives() -> Views {
+    let columns = table(
+        1,
+        &[
+            ("title", 240),
+            ("measure", 150),
+            ("unit", 80),
+            ("start_value", 70),
+            ("present_value", 70),
+            ("target_value", 74),
+            ("path", 196),
+            ("due_on", 110),
+            ("ideas", 240),
+        ],
+    );
+    vec![("path", "On the way", json!({ "order": [{ "field": "due_on" }], "fields": columns }))]
+}
+
+fn ideas() -> Views {
+    let best = json!([{ "field": "score", "descending": true }]);
+    let ranking = table(
+        2,
+        &[
+            ("rank", 56),
+            ("title", 270),
+            ("state", 104),
+            ("reach", 76),
+            ("impact", 76),
+            ("confidence", 96),
+            ("effort", 76),
+            ("score", 70),
+            ("people", 76),
+            ("accounts", 88),
+            ("revenue", 96),
+            ("findings", 200),
+        ],
+    );
+    let decisions = table(
+        1,
+        &[("title", 240), ("outcome", 96), ("decided_on", 112), ("reason", 300), ("score_then", 96), ("score", 70)],
+    );
+    let waiting = table(1, &[("title", 280), ("decided_on", 112), ("score", 76), ("reason", 300)]);
+    vec![
+        ("ranking", "Ranking", json!({ "order": best, "fields": ranking })),
+        (
+            "decisions",
+            "Decisions",
+            json!({ "order": [{ "field": "decided_on", "descending": true }], "fields": decisions,
+                "filter": { "field": "decided_on", "operator": "filled" } }),
+        ),
+        (
+            "unwritten",
+            "Chosen, not written yet",
+            json!({ "order": best, "fields": waiting, "filter": { "and": [
+                { "field": "state", "operator": "is", "value": "chosen" },
+                { "field": "epics", "operator": "empty" },
+            ] } }),
+        ),
+    ]
+}
+
+fn work_items() -> Views {
+    let stories = json!({ "field": "level", "operator": "is", "value": "story" });
+    let columns = table(
+        2,
+        &[
+            ("reference", 96),
+            ("title", 270),
+            ("points", 70),
+            ("moscow", 90),
+            ("state", 116),
+            ("missing", 220),
+            ("release_id", 120),
+            ("needs", 160),
+        ],
+    );
+    let epics = table(2, &[("reference", 96), ("title", 300), ("points_below", 110), ("done", 124), ("ideas", 220)]);
+    vec![
+        (
+            "stories",
+            "Stories by epic",
+            json!({ "filter": stories, "group": [{ "field": "parent_id" }], "fields": columns,
+                "totals": [{ "field": "points", "measure": "sum" }] }),
+        ),
+        (
+            "epics",
+            "Epics",
+            json!({ "filter": { "field": "level", "operator": "is", "value": "epic" }, "fields": epics }),
+        ),
+    ]
+}
+
+fn releases() -> Views {
+    let columns = table(
+        1,
+        &[
+            ("title", 150),
+            ("state", 116),
+            ("starts_on", 110),
+            ("ends_on", 110),
+            ("capacity", 80),
+            ("load", 190),
+            ("trouble", 140),
+            ("points", 70),
+            ("done", 124),
+        ],
+    );
+    vec![("plan", "What goes out", json!({ "order": [{ "field": "ends_on" }], "fields": columns }))]
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use crate::fields::{Context, check_view, registered};
+    use jiff::civil::date;
+    use std::collections::BTreeSet;
+
+    #[test]
+    fn each_asks_only_for_what_is_there() {
+        let mut count = 0;
+        for collection in Collection::ALL.iter().copied() {
+            let fields = registered(collection);
+            let context = Context { fields: &fields, today: date(2026, 2, 18), me: None };
+            let views = first_views(collection);
+            let keys: BTreeSet<&str> = views.iter().map(|view| view.key.as_str()).collect();
+            assert_eq!(keys.len(), views.len(), "{collection}");
+            for view in &views {
+                assert_eq!(check_view(&view.definition, &context), Ok(()), "{collection} {}", view.key);
+                count += 1;
+            }
+        }
+        assert_eq!(count, 11, "a definition that cannot be read is left out");
+    }
+}

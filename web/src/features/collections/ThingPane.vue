@@ -1,0 +1,139 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { api, value } from '@/api/client'
+import { useRows } from '@/api/collections'
+import { useSave } from '@/api/save'
+import { useCollection } from './context'
+import { DETAILS, REMOVABLE } from './details'
+import { shown } from './model'
+import ThingField from './ThingField.vue'
+
+/** The selected thing opened beside its view: what its stage shows of it, and its fields to be edited. */
+const props = defineProps<{ id: number }>()
+const { collection, product, fields } = useCollection()
+const { save } = useSave()
+const folded = ref(localStorage.getItem(FOLDED) === 'yes')
+
+const detail = computed(() => DETAILS[collection.value])
+const editable = computed(() => shown(fields.value).filter((field) => field.editable || field.own))
+const wanted = computed(() => [...new Set([...editable.value.map((one) => one.name), ...(detail.value?.fields ?? [])])])
+const { data } = useRows(() => ({
+  collection: collection.value,
+  product: product.value,
+  query: { fields: wanted.value, order: [], group: [], totals: [] },
+  only: [props.id],
+}))
+/** The answer of the last thing stays until that of this one is there. */
+const row = computed(() => data.value?.rows[0])
+
+function fold() {
+  folded.value = !folded.value
+  localStorage.setItem(FOLDED, folded.value ? 'yes' : 'no')
+}
+
+const remove = (id: number, rev: number) =>
+  save(
+    value(
+      api.DELETE('/api/v1/things/{kind}/{id}', {
+        params: { path: { kind: collection.value, id }, query: { rev } },
+      }),
+    ),
+  )
+</script>
+
+<script lang="ts">
+const FOLDED = 'iron-kite-thing-folded'
+</script>
+
+<template>
+  <section v-if="row" class="pane" :class="{ folded }" :aria-label="`${row.reference} ${row.title}`" data-thing>
+    <header>
+      <h2>
+        <span class="quiet">{{ row.reference }}</span> {{ row.title }}
+      </h2>
+      <button
+        v-if="REMOVABLE.includes(collection) && !folded"
+        type="button"
+        class="btn btn-plain"
+        @click="remove(row.id, row.rev)"
+      >
+        Remove {{ row.reference || 'it' }}
+      </button>
+      <button type="button" class="btn btn-plain" :aria-expanded="!folded" @click="fold">
+        {{ folded ? 'Open' : 'Fold' }}
+      </button>
+    </header>
+    <div v-if="!folded" class="inside" :class="{ alone: !detail }">
+      <component :is="detail.component" v-if="detail" :row="row" class="stage" />
+      <dl v-if="editable.length" aria-label="Fields">
+        <ThingField v-for="field in editable" :key="field.name" :field="field" :row="row" />
+      </dl>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.pane {
+  background: var(--panel);
+  border-top: 1.5px solid var(--quiet);
+  display: flex;
+  flex: 0 0 46%;
+  flex-direction: column;
+  min-height: 0;
+}
+.pane.folded {
+  flex: none;
+}
+.beside > .pane {
+  border-left: 1px solid var(--rule);
+  border-top: 0;
+  flex: 3 1 0;
+  min-width: 0;
+}
+.beside > .pane.folded {
+  flex: 0 0 220px;
+}
+header {
+  align-items: baseline;
+  display: flex;
+  gap: 10px;
+  padding: 8px 16px 4px;
+}
+h2 {
+  flex: 1;
+  font-size: 16px;
+  margin: 0;
+  min-width: 0;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.inside {
+  align-content: start;
+  display: grid;
+  flex: 1;
+  gap: 4px 24px;
+  grid-template-columns: minmax(0, 3fr) minmax(220px, 2fr);
+  min-height: 0;
+  overflow: auto;
+  padding: 0 16px 14px;
+}
+.inside.alone,
+.beside .inside {
+  grid-template-columns: minmax(0, 1fr);
+}
+dl {
+  align-content: start;
+  display: grid;
+  grid-template-columns: minmax(90px, auto) minmax(0, 1fr);
+  margin: 0;
+}
+.alone dl {
+  grid-template-columns: repeat(auto-fill, minmax(110px, 160px) minmax(160px, 1fr));
+}
+@media (max-width: 760px) {
+  .inside {
+    grid-template-columns: minmax(0, 1fr);
+  }
+}
+</style>

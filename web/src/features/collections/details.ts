@@ -1,0 +1,49 @@
+import { defineAsyncComponent, type Component } from 'vue'
+import type { Collection } from '@/api/collections'
+
+/** What a stage shows of one thing beside its fields, and the values that it needs for that. */
+interface Detail {
+  component: Component
+  fields: readonly string[]
+}
+
+/** The parts that stages add to an open thing. Each gets its row. */
+export const DETAILS: Partial<Record<Collection, Detail>> = {
+  feedback_item: {
+    component: defineAsyncComponent(() => import('../listen/ItemDetail.vue')),
+    fields: ['read'],
+  },
+  excerpt: {
+    component: defineAsyncComponent(() => import('../listen/ItemDetail.vue')),
+    fields: ['item'],
+  },
+  finding: {
+    component: defineAsyncComponent(() => import('../listen/FindingDetail.vue')),
+    fields: [],
+  },
+  idea: {
+    component: defineAsyncComponent(() => import('../decide/IdeaDetail.vue')),
+    fields: ['state', 'epics', 'outcome', 'reason', 'decided_on', 'score_then'],
+  },
+  work_item: {
+    component: defineAsyncComponent(() => import('../specify/WorkDetail.vue')),
+    fields: ['level', 'state', 'parent_id', 'children', 'ideas'],
+  },
+  release: {
+    component: defineAsyncComponent(() => import('../plan/ReleaseDetail.vue')),
+    fields: ['state'],
+  },
+}
+
+/** What a person may remove by hand; the rest goes by undoing what brought it. */
+export const REMOVABLE: readonly Collection[] = [
+  'finding',
+  'objective',
+  'idea',
+  'work_item',
+  'release',
+  'study',
+  'document',
+  'sprint',
+  'page',
+]

@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { api, value, type Schemas } from '@/api/client'
+import type { RowView } from '@/api/collections'
+import { takeout } from '@/api/files'
+import { useBoard, useReleases } from '@/api/queries'
+import { useSave } from '@/api/save'
+import { useSelection } from '@/shared/selection'
+import { words } from '@/shared/words'
+import ReleaseStories from './ReleaseStories.vue'
+
+/** What goes out with a release, what comes in the wrong order, and the step to its next state. */
+const props = defineProps<{ row: RowView }>()
+const STATES = ['planned', 'under_way', 'released'] as const
+const { product } = useSelection()
+const { save } = useSave()
+const { data: board } = useBoard(product)
+const { data: releases } = useReleases(product)
+const stories = computed(() => (board.value?.stories ?? []).filter((story) => story.release_id === props.row.id))
+const flags = computed(() => releases.value?.find((one) => one.id === props.row.id)?.out_of_order ?? [])
+
+function step(event: Event) {
+  const state = (event.target as HTMLSelectElement).value as Schemas['ReleaseState']
+  const params = { path: { id: props.row.id } }
+  return save(value(api.POST('/api/v1/plan/releases/{id}/state', { params, body: { rev: props.row.rev, state } })))
+}
+</script>
+
+<template>
+  <div>
+    <div class="row-flex">
+      <label class="state small"
+        >It is
+        <select class="form-select" :aria-label="`State of ${row.reference}`" :value="row.values.state" @change="step">
+          <option v-for="state in STATES" :key="state" :value="state">{{ words(state) }}</option>
+        </select></label
+      >
+      <a class="btn btn-outline" :href="takeout.release(row.id)">Take out as Markdown</a>
+    </div>
+    <div v-for="flag in flags" :key="`${flag.story_id} ${flag.needed_id}`" class="hatch small flag">
+      <b>S{{ flag.story_id }} {{ flag.words }}</b>
+    </div>
+    <ReleaseStories v-if="board" :stories="stories" />
+  </div>
+</template>
+
+<style scoped>
+.state {
+  align-items: center;
+  display: flex;
+  gap: 8px;
+  white-space: nowrap;
+}
+.flag {
+  border: 1px solid var(--ink);
+  margin: 6px 0 0;
+  padding: 1px 8px;
+  width: fit-content;
+}
+</style>
