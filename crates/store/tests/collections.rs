@@ -6,7 +6,7 @@ use std::collections::BTreeMap;
 
 use iron_kite_core::decide::{Idea, rice};
 use iron_kite_core::fields::{
-    Checked, Collection, Context, FieldRef, FieldType, Measure, Query, check_query, compare, group_condition,
+    Checked, Collection, Context, FieldRef, FieldType, Measure, Query, Shape, check_query, compare, group_condition,
     group_keys, holds, registered, total,
 };
 use iron_kite_core::plan::progress;
@@ -288,6 +288,10 @@ fn every_registered_field_can_be_shown_filtered_ordered_and_grouped() {
                 let name = &field.name;
                 let filled = json!({ "filter": { "field": name, "operator": "filled" } });
                 rows.count_of(of, &checked(&catalogue, *collection, filled).condition)?;
+                // A picture is shown and filled or not; core refuses to order or group by it.
+                if field.shape == Shape::Drawn {
+                    continue;
+                }
                 let several = matches!(field.kind, FieldType::Link { many: true, .. } | FieldType::Choices { .. });
                 if !several {
                     let ordered = checked(&catalogue, *collection, json!({ "order": [{ "field": name }] }));
