@@ -81,10 +81,9 @@ mod tests {
     use jiff::civil::date;
     use serde_json::json;
 
-    #[test]
-    fn another_program_reads_the_workbook() {
+    fn sheet() -> Sheet {
         let column = |label: &str, kind| Column { name: "x".into(), label: label.into(), kind };
-        let sheet = Sheet {
+        Sheet {
             title: "Ideas".into(),
             columns: vec![
                 column("Idea", FieldType::Text),
@@ -92,9 +91,34 @@ mod tests {
                 column("By", FieldType::Date),
                 column("Sure", FieldType::YesNo),
             ],
-            rows: vec![vec![json!("=1+1\nand more"), json!(-12.5), json!("2026-03-31"), json!(true)]],
+            rows: vec![
+                vec![json!("=1+1\nand more"), json!(-12.5), json!("2026-03-31"), json!(true)],
+                vec![json!("Ärger, \"laut\""), json!(48_000), json!("2028-02-29"), json!(false)],
+            ],
+        }
+    }
+
+    /// What LibreOffice 7.4 (headless, as CSV with its own number formats) reads in `ideas.xlsx`, which was written
+    /// here, stands beside that file. What is written today is the same as in that file.
+    #[test]
+    fn libreoffice_read_the_workbook_that_is_written_today() {
+        let cells = |bytes: &[u8]| {
+            let mut book: Xlsx<_> = calamine::open_workbook_from_rs(std::io::Cursor::new(bytes.to_vec())).unwrap();
+            let range = book.worksheet_range_at(0).unwrap().unwrap();
+            range.rows().map(<[Data]>::to_vec).collect::<Vec<_>>()
         };
-        let bytes = write(&sheet, date(2026, 2, 18)).unwrap();
+        let stored = include_bytes!("../../tests/data/ideas.xlsx");
+        assert_eq!(cells(&write(&sheet(), date(2026, 2, 18)).unwrap()), cells(stored));
+        let read = iron_kite_core::formats::table::read(include_bytes!("../../tests/data/ideas.csv")).unwrap();
+        assert_eq!(read.columns, ["Idea", "Reach", "By", "Sure"]);
+        let rows: Vec<_> = read.rows.into_iter().map(|row| row.cells).collect();
+        assert_eq!(rows[0], ["=1+1\nand more", "-12.5", "2026-03-31", "TRUE"]);
+        assert_eq!(rows[1], ["Ärger, \"laut\"", "48000", "2028-02-29", "FALSE"]);
+    }
+
+    #[test]
+    fn another_program_reads_the_workbook() {
+        let bytes = write(&sheet(), date(2026, 2, 18)).unwrap();
         let mut book: Xlsx<_> = calamine::open_workbook_from_rs(std::io::Cursor::new(bytes)).unwrap();
         let range = book.worksheet_range_at(0).unwrap().unwrap();
         assert_eq!(range.get((0, 1)), Some(&Data::String("Reach".into())));
