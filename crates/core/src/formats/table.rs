@@ -32,10 +32,8 @@ pub struct Table {
     pub rows: Vec<Row>,
     /// Rows that cannot be used.
     pub bad: Vec<BadRow>,
-    /// The name of the encoding.
-    pub encoding: &'static str,
-    /// What separates the cells.
-    pub separator: char,
+    /// How it was read, in words: the encoding and what separates the cells, or the sheet.
+    pub read_as: String,
 }
 
 /// The most columns that a table may have.
@@ -50,7 +48,7 @@ pub const MOST_COLUMNS: usize = 500;
 /// # Errors
 /// In words, where the bytes are no text, hold no headings, or more than [`MOST_COLUMNS`] columns.
 pub fn read(bytes: &[u8]) -> Result<Table, String> {
-    let (text, encoding) = decode(bytes)?;
+    let (text, encoding) = text_of(bytes)?;
     let separator = separator_of(&text);
     let mut reader = csv::ReaderBuilder::new()
         .delimiter(separator as u8)
@@ -59,7 +57,7 @@ pub fn read(bytes: &[u8]) -> Result<Table, String> {
         .from_reader(text.as_bytes());
     let mut records = reader.records().enumerate();
     let columns = match records.next() {
-        Some((_, Ok(record))) => headings(&record),
+        Some((_, Ok(record))) => headings(record.iter()),
         _ => return Err("The file is empty. It needs a row of headings and one row for each item.".into()),
     };
     if columns.len() > MOST_COLUMNS {
@@ -76,12 +74,83 @@ pub fn read(bytes: &[u8]) -> Result<Table, String> {
             Err(fault) => bad.push(BadRow { row: number, reason: format!("cannot be read: {fault}") }),
         }
     }
-    Ok(Table { columns, rows, bad, encoding, separator })
+    let between = if separator == '\t' { "tabs".to_owned() } else { format!("“{separator}”") };
+    Ok(Table { columns, rows, bad, read_as: format!("{encoding}, separated by {between}") })
 }
 
-fn headings(record: &csv::StringRecord) -> Vec<String> {
-    record
-        .iter()
+/// So many rows are looked at for the headings.
+const LOOKED_AT: usize = 30;
+/// A heading is shorter than this, in characters.
+const LONGEST_HEADING: usize = 60;
+
+/// Makes a table of cells that were read from a sheet.
+///
+/// The headings are the first row that fills more than half of the cells of the fullest one: what stands above them is
+/// named and left out. Headings in two rows, where cells of the upper one reach over several of the lower one, are put
+/// together. Linear in the number of cells.
+///
+/// # Errors
+/// In words, where nothing is filled or there are more than [`MOST_COLUMNS`] columns.
+pub fn of_cells(mut rows: Vec<Vec<String>>, read_as: String) -> Result<Table, String> {
+    let filled = |row: &Vec<String>| row.iter().filter(|cell| !cell.trim().is_empty()).count();
+    let most = rows.iter().take(LOOKED_AT).map(filled).max().unwrap_or(0);
+    let Some(head) = rows.iter().take(LOOKED_AT).position(|row| filled(row) * 2 > most) else {
+        return Err("There is nothing in it. It needs a row of headings and one row for each item.".into());
+    };
+    let width = rows.iter().map(Vec::len).max().unwrap_or(0);
+    if width > MOST_COLUMNS {
+        return Err(format!("It has {width} columns; at most {MOST_COLUMNS} can be read."));
+    }
+    rows.iter_mut().for_each(|row| row.resize(width, String::new()));
+    let two = match (rows.get(head), rows.get(head + 1)) {
+        (Some(upper), Some(lower)) => two_rows(upper, lower),
+        _ => None,
+    };
+    let first = head + if two.is_some() { 2 } else { 1 };
+    let named = two.unwrap_or_else(|| rows.get(head).cloned().unwrap_or_default());
+    let columns = headings(named.iter().map(String::as_str));
+    let above = rows.iter().enumerate().take(head).filter(|(_, row)| filled(row) > 0);
+    let mut bad: Vec<BadRow> =
+        above.map(|(at, _)| BadRow { row: at + 1, reason: "stands above the headings".into() }).collect();
+    let mut kept = Vec::with_capacity(rows.len().saturating_sub(first));
+    for (at, cells) in rows.into_iter().enumerate().skip(first) {
+        // An empty row of a sheet separates; nobody would miss it.
+        if cells.iter().any(|cell| !cell.trim().is_empty()) {
+            kept.push(Row { number: at + 1, cells });
+        }
+    }
+    bad.sort_by_key(|row| row.row);
+    Ok(Table { columns, rows: kept, bad, read_as })
+}
+
+/// Headings in two rows: the upper one has gaps that the lower one fills, and the lower one holds only short words.
+fn two_rows(upper: &[String], lower: &[String]) -> Option<Vec<String>> {
+    let is = |cell: &String| !cell.trim().is_empty();
+    let pairs = || upper.iter().zip(lower);
+    let fills = pairs().filter(|(a, b)| !is(a) && is(b)).count();
+    let both = pairs().filter(|(a, b)| is(a) && is(b)).count();
+    let words = |cell: &String| {
+        let heading = cell.chars().count() < LONGEST_HEADING && !cell.chars().any(|c| c.is_ascii_digit());
+        !is(cell) || heading
+    };
+    if fills == 0 || both == 0 || pairs().any(|(a, b)| !is(a) && !is(b)) || !lower.iter().all(words) {
+        return None;
+    }
+    let mut over = "";
+    Some(
+        pairs()
+            .map(|(a, b)| {
+                if is(a) {
+                    over = a.trim();
+                }
+                if is(b) { format!("{over} {}", b.trim()) } else { over.to_owned() }
+            })
+            .collect(),
+    )
+}
+
+fn headings<'a>(cells: impl Iterator<Item = &'a str>) -> Vec<String> {
+    cells
         .enumerate()
         .map(|(at, cell)| match cell.trim() {
             "" => format!("column {}", at + 1),
@@ -104,7 +173,11 @@ fn row_of(number: usize, record: &csv::StringRecord, width: usize) -> Result<Row
     Ok(Row { number, cells })
 }
 
-fn decode(bytes: &[u8]) -> Result<(String, &'static str), String> {
+/// The text of a file, and the name of its encoding; see [`read`].
+///
+/// # Errors
+/// In words, where the file is empty or holds what no text does.
+pub fn text_of(bytes: &[u8]) -> Result<(String, &'static str), String> {
     if bytes.is_empty() {
         return Err("The file is empty. It needs a row of headings and one row for each item.".into());
     }
@@ -113,7 +186,7 @@ fn decode(bytes: &[u8]) -> Result<(String, &'static str), String> {
     let strange = text.chars().take(100_000).filter(|c| c.is_control() && !matches!(c, '\t' | '\n' | '\r')).count();
     if strange > 0 {
         return Err(
-            "This is no table of text: it holds bytes that no text has. Save it as CSV and choose that file.".into()
+            "This is no text: it holds bytes that no text has. Save it in one of the formats that are read, such as CSV, and choose that file.".into()
         );
     }
     Ok((text.into_owned(), used.name()))
@@ -167,7 +240,8 @@ mod tests {
         for separator in [",", ";", "\t", "|"] {
             let text = format!("text{separator}who\n\"one{separator} two\nthree\"{separator}Ann\nplain{separator}Bo\n");
             let table = read(text.as_bytes()).unwrap();
-            assert_eq!(table.separator.to_string(), separator);
+            let between = if separator == "\t" { "tabs".to_owned() } else { format!("“{separator}”") };
+            assert_eq!(table.read_as, format!("UTF-8, separated by {between}"));
             assert_eq!(cells(&table)[0], [format!("one{separator} two\nthree").as_str(), "Ann"]);
         }
     }
@@ -188,7 +262,7 @@ mod tests {
             (WINDOWS_1252.encode(text).0.into_owned(), "windows-1252"),
         ] {
             let table = read(&bytes).unwrap();
-            assert_eq!(table.encoding, name);
+            assert!(table.read_as.starts_with(name), "{}", table.read_as);
             assert_eq!(table.columns, ["text", "who"], "{name}");
             assert_eq!(cells(&table), [["Fähre fällt aus – schade", "Zoë"]], "{name}");
         }
@@ -202,11 +276,39 @@ mod tests {
         assert!(table.bad[1].reason.contains("quotation mark"));
     }
 
+    fn sheet(rows: &[&[&str]]) -> Table {
+        let rows = rows.iter().map(|row| row.iter().map(|cell| (*cell).to_owned()).collect()).collect();
+        of_cells(rows, "a sheet".into()).unwrap()
+    }
+
+    #[test]
+    fn what_stands_above_the_headings_of_a_sheet_is_named() {
+        let table =
+            sheet(&[&["Tickets of May"], &[], &["id", "words", "", "by"], &["1", "The boat was off", "x"], &[]]);
+        assert_eq!(table.columns, ["id", "words", "column 3", "by"]);
+        assert_eq!(cells(&table), [["1", "The boat was off", "x", ""]]);
+        assert_eq!((table.rows[0].number, table.bad[0].row), (4, 1));
+    }
+
+    #[test]
+    fn headings_that_reach_over_several_columns_are_put_together() {
+        let table = sheet(&[
+            &["Ticket", "Customer", "", "Words"],
+            &["", "Name", "Company", ""],
+            &["7", "Ann Lee", "Hask Stores", "The boat was off"],
+        ]);
+        assert_eq!(table.columns, ["Ticket", "Customer Name", "Customer Company", "Words"]);
+        assert_eq!(table.rows.len(), 1);
+        // A first row of values is no second row of headings.
+        let table = sheet(&[&["Who", "", "Words"], &["Ann", "2026-05-01", "The boat was off"]]);
+        assert_eq!((table.columns.len(), table.rows.len()), (3, 1));
+    }
+
     #[test]
     fn what_is_no_text_is_refused_in_words() {
         let mut picture = b"\x89PNG\r\n\x1a\n".to_vec();
         picture.extend((0..=255).cycle().take(4_000));
-        assert!(read(&picture).unwrap_err().contains("no table of text"));
+        assert!(read(&picture).unwrap_err().contains("no text"));
         assert!(read(b"").unwrap_err().contains("empty"));
     }
 

@@ -1,10 +1,14 @@
 //! A table of feedback becomes items: which column is what, what is left out and why.
 
+use std::collections::BTreeMap;
+
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value};
 
+use super::Document;
 use crate::formats::days::{self, DayOrder};
 use crate::formats::table::{BadRow, Table};
+use crate::things::ItemId;
 
 /// The longest text of one item, in characters: a long interview fits, a damaged file does not.
 pub const MOST_CHARACTERS: usize = 200_000;
@@ -25,14 +29,61 @@ pub struct Columns {
     pub account: Option<usize>,
     /// A rating that came with them.
     pub rating: Option<usize>,
+    /// The mail address of the person.
+    #[serde(default)]
+    pub address: Option<usize>,
+    /// What tells a row from all others of its source, such as the number of a ticket.
+    #[serde(default)]
+    pub key: Option<usize>,
+}
+
+impl Columns {
+    /// The columns that mean something, with what they mean.
+    fn named(&self) -> [(&'static str, Option<usize>); 7] {
+        [
+            ("text", Some(self.text)),
+            ("said_on", self.said_on),
+            ("person", self.person),
+            ("account", self.account),
+            ("rating", self.rating),
+            ("address", self.address),
+            ("key", self.key),
+        ]
+    }
+
+    /// The meanings by the headings of a table, to be remembered for its source.
+    #[must_use]
+    pub fn mapping(&self, table: &Table) -> BTreeMap<String, String> {
+        let heading = |at: usize| table.columns.get(at).cloned();
+        let named = self.named().into_iter();
+        named.filter_map(|(meaning, at)| Some((meaning.to_owned(), heading(at?)?))).collect()
+    }
+
+    /// The columns of a table by meanings that were remembered; nothing where the words are not among its headings.
+    #[must_use]
+    pub fn remembered(mapping: &BTreeMap<String, String>, table: &Table) -> Option<Self> {
+        let at = |meaning: &str| {
+            let heading = mapping.get(meaning)?;
+            table.columns.iter().position(|column| column == heading)
+        };
+        Some(Columns {
+            text: at("text")?,
+            said_on: at("said_on"),
+            person: at("person"),
+            account: at("account"),
+            rating: at("rating"),
+            address: at("address"),
+            key: at("key"),
+        })
+    }
 }
 
 /// One row on its way in.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, Default, PartialEq)]
 pub struct ImportRow {
-    /// The row's number as a spreadsheet shows it.
+    /// The row's number as a spreadsheet shows it; of documents, which one of its file it is.
     pub number: usize,
-    /// The words, trimmed.
+    /// The words, as they stand in the file.
     pub text: String,
     /// The day, `YYYY-MM-DD`.
     pub said_on: Option<String>,
@@ -42,12 +93,34 @@ pub struct ImportRow {
     pub account: Option<String>,
     /// The rating.
     pub rating: Option<f64>,
+    /// The mail address of the person, in lower case.
+    pub address: Option<String>,
+    /// What tells it from all others of its source.
+    pub key: Option<String>,
+    /// Who speaks where, as JSON, in an interview or a recording.
+    pub turns: Option<String>,
     /// The other columns, where they hold anything.
     pub extra: Option<String>,
 }
 
 /// What an import left out, and why.
 pub type LeftOut = BadRow;
+
+/// A row that is there already, known by its key, and says something else now.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct ChangedRow {
+    /// The row's number.
+    pub row: usize,
+    /// The item that it is.
+    pub item: ItemId,
+    /// The beginning of the words that are there.
+    pub before: String,
+    /// The beginning of the words in the file.
+    pub after: String,
+    /// Whether the new words were taken.
+    pub taken: bool,
+}
 
 /// What came of an import.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
@@ -57,6 +130,9 @@ pub struct ImportReport {
     pub added: usize,
     /// Rows whose words from the same person on the same day are there already.
     pub duplicates: usize,
+    /// Rows that are there already with other words.
+    #[serde(default)]
+    pub changed: Vec<ChangedRow>,
     /// Excerpts that were read in the new items.
     pub excerpts: usize,
     /// Rows that were left out, with the reason.
@@ -75,11 +151,21 @@ const PERSON_NAMES: [&str; 7] = ["person", "name", "author", "user", "who", "cus
 const ACCOUNT_NAMES: [&str; 5] = ["account", "company", "organisation", "organization", "group"];
 const RATING_NAMES: [&str; 4] = ["rating", "stars", "score", "grade"];
 
+const ADDRESS_NAMES: [&str; 2] = ["mail", "address"];
+
+/// Whether a heading is that of a number by which a source knows its rows.
+fn is_key(heading: &str) -> bool {
+    let heading = heading.trim().to_lowercase();
+    let last = heading.rsplit([' ', '_', '.', '-']).next().unwrap_or_default();
+    matches!(last, "id" | "key" | "number" | "no" | "nr" | "ref" | "reference") || heading == "ticket"
+}
+
 /// Proposes which column is what, from headings first and contents second. Nothing is proposed
 /// twice. The text column falls back to the one with the longest cells.
 #[must_use]
 pub fn propose_columns(table: &Table) -> Columns {
-    let mut taken = Vec::new();
+    let key = table.columns.iter().position(|column| is_key(column));
+    let mut taken: Vec<usize> = key.into_iter().collect();
     let mut named = |names: &[&str]| {
         let found = names.iter().find_map(|name| {
             let is = |at: &usize| !taken.contains(at) && table.columns[*at].to_lowercase().contains(name);
@@ -88,6 +174,7 @@ pub fn propose_columns(table: &Table) -> Columns {
         taken.extend(found);
         found
     };
+    let address = named(&ADDRESS_NAMES);
     let said_on = named(&DAY_NAMES);
     let rating = named(&RATING_NAMES);
     let account = named(&ACCOUNT_NAMES);
@@ -97,7 +184,7 @@ pub fn propose_columns(table: &Table) -> Columns {
         let length = |at: usize| table.rows.iter().take(50).map(|row| row.cells[at].len()).sum::<usize>();
         (0..table.columns.len()).filter(|at| !taken.contains(at)).max_by_key(|at| length(*at)).unwrap_or(0)
     };
-    Columns { text: text.unwrap_or_else(longest), said_on, person, account, rating }
+    Columns { text: text.unwrap_or_else(longest), said_on, person, account, rating, address, key }
 }
 
 /// The rows of a table as items on their way in, what is left out, and what was not understood.
@@ -113,6 +200,7 @@ pub fn rows_of(table: &Table, columns: &Columns) -> Result<(Vec<ImportRow>, Impo
     let mut report = ImportReport {
         added: 0,
         duplicates: 0,
+        changed: Vec::new(),
         excerpts: 0,
         left_out: table.bad.clone(),
         notes: Vec::new(),
@@ -122,10 +210,11 @@ pub fn rows_of(table: &Table, columns: &Columns) -> Result<(Vec<ImportRow>, Impo
     for row in &table.rows {
         let cell = |at: Option<usize>| at.map(|at| row.cells[at].trim()).filter(|cell| !cell.is_empty());
         let mut leave = |reason: String| report.left_out.push(LeftOut { row: row.number, reason });
-        let Some(text) = cell(Some(columns.text)) else {
+        let text = row.cells[columns.text].as_str();
+        if text.trim().is_empty() {
             leave("has no text".into());
             continue;
-        };
+        }
         let length = text.chars().count();
         if length > MOST_CHARACTERS {
             leave(format!("its text is {length} characters long; at most {MOST_CHARACTERS} fit in one item"));
@@ -148,11 +237,14 @@ pub fn rows_of(table: &Table, columns: &Columns) -> Result<(Vec<ImportRow>, Impo
         });
         rows.push(ImportRow {
             number: row.number,
-            text: text.replace("\r\n", "\n"),
+            text: text.to_owned(),
             said_on,
             person: cell(columns.person).map(name),
             account: cell(columns.account).map(name),
             rating,
+            address: cell(columns.address).map(str::to_lowercase).filter(|address| is_address(address)),
+            key: cell(columns.key).map(|key| key.chars().take(MOST_NAME).collect()),
+            turns: None,
             extra: extra(table, columns, &row.cells),
         });
     }
@@ -161,8 +253,7 @@ pub fn rows_of(table: &Table, columns: &Columns) -> Result<(Vec<ImportRow>, Impo
 }
 
 fn check(table: &Table, columns: &Columns) -> Result<(), String> {
-    let named = [Some(columns.text), columns.said_on, columns.person, columns.account, columns.rating];
-    let mut used: Vec<usize> = named.into_iter().flatten().collect();
+    let mut used: Vec<usize> = columns.named().into_iter().filter_map(|(_, at)| at).collect();
     if let Some(at) = used.iter().find(|at| **at >= table.columns.len()) {
         return Err(format!("There is no column {}; the file has {}.", at + 1, table.columns.len()));
     }
@@ -182,7 +273,7 @@ fn shorten(cell: &str) -> String {
 }
 
 fn extra(table: &Table, columns: &Columns, cells: &[String]) -> Option<String> {
-    let used = [Some(columns.text), columns.said_on, columns.person, columns.account, columns.rating];
+    let used = columns.named().map(|(_, at)| at);
     let rest: Map<String, Value> = table
         .columns
         .iter()
@@ -194,13 +285,66 @@ fn extra(table: &Table, columns: &Columns, cells: &[String]) -> Option<String> {
     if rest.is_empty() { None } else { Some(Value::Object(rest).to_string()) }
 }
 
+fn is_address(text: &str) -> bool {
+    text.split_once('@').is_some_and(|(name, domain)| !name.is_empty() && domain.contains('.') && !text.contains(' '))
+}
+
+/// Documents as items on their way in. What does not fit into one item is left out with its reason, and what of a
+/// document was not read is noted. Linear in their length.
+#[must_use]
+pub fn rows_of_documents(documents: &[Document]) -> (Vec<ImportRow>, ImportReport) {
+    let mut report = ImportReport {
+        added: 0,
+        duplicates: 0,
+        changed: Vec::new(),
+        excerpts: 0,
+        left_out: Vec::new(),
+        notes: Vec::new(),
+        day_order: DayOrder::DayFirst,
+    };
+    let mut rows = Vec::with_capacity(documents.len());
+    for (at, document) in documents.iter().enumerate() {
+        let number = at + 1;
+        let length = document.text.chars().count();
+        if document.text.trim().is_empty() || length > MOST_CHARACTERS {
+            let reason = match length {
+                length if length > MOST_CHARACTERS => {
+                    format!("its text is {length} characters long; at most {MOST_CHARACTERS} fit in one item. Split it")
+                }
+                _ => "has no text".to_owned(),
+            };
+            report.left_out.push(LeftOut { row: number, reason });
+            continue;
+        }
+        report.notes.extend(document.notes.iter().map(|reason| LeftOut { row: number, reason: reason.clone() }));
+        let title = document.title.trim();
+        rows.push(ImportRow {
+            number,
+            text: document.text.clone(),
+            said_on: document.said_on.map(|day| day.to_string()),
+            person: document.person.as_deref().map(name).filter(|name| !name.is_empty()),
+            address: document.address.clone(),
+            key: document.key.clone(),
+            turns: (!document.turns.is_empty()).then(|| serde_json::to_string(&document.turns).ok()).flatten(),
+            extra: (!title.is_empty()).then(|| serde_json::json!({ "title": title }).to_string()),
+            ..ImportRow::default()
+        });
+    }
+    (rows, report)
+}
+
 /// The text whose hash tells an item from its duplicates: the same words, in whatever case and
-/// spacing, from the same person on the same day are one.
+/// spacing, from the same person on the same day are one. Of nameless ones that their source knows by a key, each
+/// counts.
 #[must_use]
 pub fn digest_text(row: &ImportRow) -> String {
     let words = row.text.split_whitespace().collect::<Vec<_>>().join(" ").to_lowercase();
     let person = row.person.as_deref().unwrap_or_default().to_lowercase();
-    format!("{words}\u{1f}{person}\u{1f}{}", row.said_on.as_deref().unwrap_or_default())
+    let day = row.said_on.as_deref().unwrap_or_default();
+    match &row.key {
+        Some(key) if person.is_empty() => format!("{words}\u{1f}{person}\u{1f}{day}\u{1f}{key}"),
+        _ => format!("{words}\u{1f}{person}\u{1f}{day}"),
+    }
 }
 
 #[cfg(test)]
@@ -217,7 +361,18 @@ mod tests {
     fn columns_are_proposed_from_their_names() {
         let table = table::read(FILE.as_bytes()).unwrap();
         let columns = propose_columns(&table);
-        assert_eq!(columns, Columns { text: 1, said_on: Some(3), person: Some(4), account: Some(5), rating: Some(2) });
+        assert_eq!(
+            columns,
+            Columns {
+                text: 1,
+                said_on: Some(3),
+                person: Some(4),
+                account: Some(5),
+                rating: Some(2),
+                address: None,
+                key: Some(0),
+            }
+        );
     }
 
     #[test]
@@ -232,7 +387,8 @@ mod tests {
         let (rows, report) = rows_of(&table, &propose_columns(&table)).unwrap();
         assert_eq!(rows.len(), 2);
         assert_eq!(rows[0].said_on.as_deref(), Some("2026-03-31"));
-        assert_eq!(rows[0].extra.as_deref(), Some(r#"{"Boat":"Tern","id":"1"}"#));
+        assert_eq!(rows[0].extra.as_deref(), Some(r#"{"Boat":"Tern"}"#));
+        assert_eq!(rows[0].key.as_deref(), Some("1"));
         assert_eq!(report.left_out, [LeftOut { row: 3, reason: "has no text".into() }]);
         assert_eq!(report.notes.iter().map(|n| n.row).collect::<Vec<_>>(), [4, 4]);
     }
@@ -261,9 +417,7 @@ mod tests {
             text: text.into(),
             said_on: None,
             person: Some(person.into()),
-            account: None,
-            rating: None,
-            extra: None,
+            ..ImportRow::default()
         };
         assert_eq!(digest_text(&row("The  boat\nwas late", "Ann")), digest_text(&row("the boat was LATE", "ann")));
         assert_ne!(digest_text(&row("The boat was late", "Ann")), digest_text(&row("The boat was late", "Bo")));

@@ -1,5 +1,6 @@
 //! Listen: what people said, in items, excerpts and findings.
 
+mod document;
 mod excerpts;
 mod feedback;
 mod import;
@@ -7,9 +8,13 @@ mod kinds;
 mod sentiment;
 mod volume;
 
+pub use document::{Document, Turn, speaker_of, turns_of};
 pub use excerpts::{Reading, read_item};
 pub use feedback::{Account, Excerpt, FeedbackItem, FeedbackKind, Finding, ItemLine, Person, Source, WhoSaid};
-pub use import::{Columns, ImportReport, ImportRow, LeftOut, MOST_CHARACTERS, digest_text, propose_columns, rows_of};
+pub use import::{
+    ChangedRow, Columns, ImportReport, ImportRow, LeftOut, MOST_CHARACTERS, digest_text, propose_columns, rows_of,
+    rows_of_documents,
+};
 pub use kinds::kind_of;
 pub use sentiment::sentiment_of;
 pub use volume::{Spread, WEEKS, spread, weekly};

@@ -1,0 +1,145 @@
+//! Who speaks in a written conversation: `Name: words`, with or without a time in front.
+
+use serde::{Deserialize, Serialize};
+
+/// What one person says until another one speaks.
+#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+pub struct Turn {
+    /// The first character of the words, from 0.
+    pub from: usize,
+    /// Behind the last one.
+    pub to: usize,
+    /// Who speaks, where it is known.
+    pub speaker: Option<String>,
+    /// When it begins, in milliseconds from the start.
+    pub from_ms: Option<u64>,
+    /// When it ends.
+    pub to_ms: Option<u64>,
+}
+
+/// Fewer lines with a speaker are no conversation.
+const LEAST_LINES: usize = 3;
+/// The longest name of a speaker, in characters.
+const LONGEST_NAME: usize = 40;
+/// The most words of a name.
+const MOST_WORDS: usize = 4;
+
+/// The turns of a conversation: lines that begin with a speaker, each with all that stands below it until the next.
+/// Nothing where there are fewer than three such lines or only one speaker. Linear.
+#[must_use]
+pub fn turns_of(text: &str) -> Vec<Turn> {
+    let mut turns: Vec<Turn> = Vec::new();
+    let mut at = 0;
+    for line in text.split_inclusive('\n') {
+        let length = line.chars().count();
+        let words = line.trim_end();
+        if let Some((speaker, rest, from_ms)) = spoken(words) {
+            let before = words.chars().count() - rest.chars().count();
+            let to = at + words.chars().count();
+            turns.push(Turn { from: at + before, to, speaker: Some(speaker.to_owned()), from_ms, to_ms: None });
+        } else if !words.trim().is_empty()
+            && let Some(turn) = turns.last_mut()
+        {
+            turn.to = at + words.chars().count();
+        }
+        at += length;
+    }
+    let first = turns.first().and_then(|turn| turn.speaker.clone());
+    let several = turns.iter().any(|turn| turn.speaker != first);
+    if turns.len() < LEAST_LINES || !several {
+        return Vec::new();
+    }
+    for n in 1..turns.len() {
+        let begins = turns.get(n).and_then(|turn| turn.from_ms);
+        if let Some(turn) = turns.get_mut(n - 1) {
+            turn.to_ms = begins;
+        }
+    }
+    turns
+}
+
+/// The speaker of a line such as `Ines Corrie: I was late`, and the words behind.
+#[must_use]
+pub fn speaker_of(line: &str) -> Option<(&str, &str)> {
+    let (name, rest) = line.split_once(':')?;
+    let name = name.trim().trim_matches('*').trim();
+    let fits = name.chars().count() <= LONGEST_NAME
+        && (1..=MOST_WORDS).contains(&name.split_whitespace().count())
+        && name.chars().next().is_some_and(char::is_uppercase)
+        && name.chars().all(|c| c.is_alphanumeric() || matches!(c, ' ' | '.' | '\'' | '’' | '-' | '(' | ')'));
+    // A time of day or an address is no speaker.
+    if !fits || rest.starts_with("//") || rest.chars().next().is_some_and(|c| c.is_ascii_digit()) {
+        return None;
+    }
+    Some((name, rest.trim_start_matches('*').trim_start()))
+}
+
+/// The speaker, the words, and the time that may stand in front: `[00:12:31] Ines Corrie: …`.
+fn spoken(line: &str) -> Option<(&str, &str, Option<u64>)> {
+    let line = line.trim_start_matches(['-', '>', ' ']);
+    let head = line.trim_start_matches(['[', '(']);
+    let clock: usize = head.chars().take_while(|c| c.is_ascii_digit() || *c == ':').count();
+    let time = head.get(..clock).filter(|clock| clock.contains(':')).and_then(milliseconds);
+    let rest = match time {
+        Some(_) => head.get(clock..)?.trim_start_matches([']', ')', ' ', '-', '–']),
+        None => line,
+    };
+    let (speaker, words) = speaker_of(rest)?;
+    Some((speaker, words, time))
+}
+
+/// `12:31` or `01:12:31` in milliseconds.
+fn milliseconds(clock: &str) -> Option<u64> {
+    let mut seconds: u64 = 0;
+    for part in clock.split(':') {
+        seconds = seconds.checked_mul(60)?.checked_add(part.parse().ok()?)?;
+    }
+    seconds.checked_mul(1_000)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+    use proptest::prelude::*;
+
+    fn said(text: &str) -> Vec<(String, String, Option<u64>)> {
+        let cut = |turn: &Turn| text.chars().skip(turn.from).take(turn.to - turn.from).collect::<String>();
+        turns_of(text).iter().map(|turn| (turn.speaker.clone().unwrap_or_default(), cut(turn), turn.from_ms)).collect()
+    }
+
+    #[test]
+    fn speakers_and_times_are_found() {
+        let text = "# Interview\n\n[00:00:04] Wren: How do you cross?\n**Zoë Brandt:** With the 7:10.\nEvery day.\n\n[01:02:00] Wren: And on Sundays?\n";
+        assert_eq!(
+            said(text),
+            [
+                ("Wren".into(), "How do you cross?".into(), Some(4_000)),
+                ("Zoë Brandt".into(), "With the 7:10.\nEvery day.".into(), None),
+                ("Wren".into(), "And on Sundays?".into(), Some(3_720_000)),
+            ]
+        );
+    }
+
+    #[test]
+    fn what_is_no_conversation_has_no_turns() {
+        for text in [
+            "Dear team: the boat was off.\nPlease: do something.",
+            "Note: one\nNote: two\nNote: three\nNote: four",
+            "at 7:10: off\nhttps://crossing.example: gone\nso: what\nand: more",
+            "",
+        ] {
+            assert_eq!(turns_of(text), [], "{text}");
+        }
+    }
+
+    proptest! {
+        #[test]
+        fn turns_stand_in_their_order_within_the_text(text in "([A-C][a-z]{0,3}: ?)?[ -~äß]{0,20}(\n([A-C]: [a-zé ]{0,9})?){0,6}") {
+            let length = text.chars().count();
+            let turns = turns_of(&text);
+            prop_assert!(turns.iter().all(|turn| turn.from <= turn.to && turn.to <= length));
+            prop_assert!(turns.windows(2).all(|pair| pair[0].to <= pair[1].from));
+        }
+    }
+}

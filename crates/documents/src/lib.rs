@@ -1,0 +1,146 @@
+//! What a file holds that somebody gives: a table of feedback, or documents. From bytes to values, without input or
+//! output; a crate beside core because the libraries that open packed files bring chance with them.
+//!
+//! | file | what it reads |
+//! |---|---|
+//! | `sheet` | XLSX, XLS and ODS, each sheet a table |
+//! | `json` | JSON and JSON lines, as a table |
+//! | `page` | HTML |
+//! | `docx` | DOCX |
+//! | `pdf` | PDF with text |
+//! | `captions` | WebVTT and SRT |
+//! | `mail` | .eml and mbox |
+//! | `pack` | ZIP of all of these, and the guard in front of every packed file |
+//!
+//! Nothing trusts what a file says of itself: sizes are counted while they are unpacked, entities of XML are not
+//! followed, macros are not run, and a file that cannot be read is refused by itself while the others go on.
+
+mod captions;
+mod docx;
+mod json;
+mod mail;
+mod pack;
+mod page;
+mod pdf;
+mod sheet;
+
+use std::panic::{AssertUnwindSafe, catch_unwind};
+
+use iron_kite_core::formats::table::{self, Table};
+use iron_kite_core::listen::{Document, turns_of};
+
+/// What one part of a file holds.
+#[derive(Debug, Clone, PartialEq)]
+pub enum Held {
+    /// One row for each thing that somebody said.
+    Table(Table),
+    /// Whole documents, each one thing that somebody gave.
+    Documents(Vec<Document>),
+    /// Something without words: a picture, a scan, a recording. In words what it is.
+    Wordless(String),
+    /// Nothing that can be taken. In words why, and what to do.
+    Refused(String),
+}
+
+/// A part of a file that can be brought in by itself: a sheet of a workbook, a file of a ZIP, or the whole.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Part {
+    /// The file's name; within a ZIP or a workbook what it is called there stands behind a `/`.
+    pub name: String,
+    /// What it holds.
+    pub held: Held,
+}
+
+/// Reads a file. Never fails as a whole: what cannot be read is a refused part with its reason.
+///
+/// The contents decide what a file is, the ending of its name only where contents leave it open. Linear in the bytes
+/// that it holds when unpacked, which are bounded.
+#[must_use]
+pub fn read(name: &str, bytes: &[u8]) -> Vec<Part> {
+    read_within(name, bytes, true)
+}
+
+fn read_within(name: &str, bytes: &[u8], may_unpack: bool) -> Vec<Part> {
+    // The libraries below are made for sound files; a fault in one must not take the others with it.
+    let read = catch_unwind(AssertUnwindSafe(|| read_any(name, bytes, may_unpack)));
+    read.unwrap_or_else(|_| vec![refused(name, "The file is damaged and cannot be read. Save it anew and try again.")])
+}
+
+fn read_any(name: &str, bytes: &[u8], may_unpack: bool) -> Vec<Part> {
+    let ending = name.rsplit_once('.').map(|(_, ending)| ending.to_lowercase()).unwrap_or_default();
+    if bytes.is_empty() {
+        return vec![refused(name, "The file is empty.")];
+    }
+    match bytes {
+        [b'P', b'K', 3, 4, ..] | [b'P', b'K', 5, 6, ..] => return pack::read(name, bytes, may_unpack),
+        [0xD0, 0xCF, 0x11, 0xE0, ..] => return sheet::read(name, bytes, sheet::Book::Xls),
+        [b'%', b'P', b'D', b'F', ..] => return vec![one(name, pdf::read(bytes))],
+        _ => {}
+    }
+    if let Some(what) = wordless(bytes) {
+        return vec![Part { name: name.to_owned(), held: Held::Wordless(what.to_owned()) }];
+    }
+    let text = match table::text_of(bytes) {
+        Ok((text, _)) => text,
+        Err(words) => return vec![refused(name, &words)],
+    };
+    let held = match ending.as_str() {
+        "json" | "jsonl" | "ndjson" => json::read(&text).map(Held::Table),
+        "vtt" | "srt" => captions::read(&text).map(|document| Held::Documents(vec![document])),
+        "html" | "htm" => Ok(Held::Documents(vec![page::read(&text)])),
+        "eml" => mail::read_one(bytes),
+        "mbox" => mail::read_box(bytes),
+        "md" | "markdown" | "text" => Ok(Held::Documents(vec![plain(text)])),
+        "txt" if !is_table(&text, bytes) => Ok(Held::Documents(vec![plain(text)])),
+        _ if text.starts_with("WEBVTT") => captions::read(&text).map(|document| Held::Documents(vec![document])),
+        _ => table::read(bytes).map(Held::Table),
+    };
+    vec![match held {
+        Ok(held) => Part { name: name.to_owned(), held },
+        Err(words) => refused(name, &words),
+    }]
+}
+
+/// Whether a text file is a table: several columns, headings and no sentence above them, and nearly all rows fit.
+fn is_table(text: &str, bytes: &[u8]) -> bool {
+    let first = text.lines().next().unwrap_or_default().trim_end();
+    let sentence = first.contains(", ") || first.ends_with(['.', '!', '?', ':']);
+    !sentence
+        && table::read(bytes).is_ok_and(|table| {
+            table.columns.len() > 1
+                && !table.rows.is_empty()
+                && table.bad.len() * 10 <= table.rows.len()
+                && table.columns.iter().all(|column| column.chars().count() < 60)
+        })
+}
+
+/// A text as it stands; who speaks where it is an interview.
+fn plain(text: String) -> Document {
+    let title = text.lines().map(|line| line.trim_start_matches(['#', ' '])).find(|line| !line.trim().is_empty());
+    let title = title.unwrap_or_default().chars().take(200).collect();
+    Document { title, turns: turns_of(&text), text, ..Document::default() }
+}
+
+fn one(name: &str, read: Result<Held, String>) -> Part {
+    match read {
+        Ok(held) => Part { name: name.to_owned(), held },
+        Err(words) => refused(name, &words),
+    }
+}
+
+fn refused(name: &str, words: &str) -> Part {
+    Part { name: name.to_owned(), held: Held::Refused(words.to_owned()) }
+}
+
+/// What a file without words is, by its first bytes.
+fn wordless(bytes: &[u8]) -> Option<&'static str> {
+    Some(match bytes {
+        [0x89, b'P', b'N', b'G', ..] | [0xFF, 0xD8, 0xFF, ..] | [b'G', b'I', b'F', b'8', ..] => "a picture",
+        [b'R', b'I', b'F', b'F', _, _, _, _, b'W', b'E', b'B', b'P', ..] => "a picture",
+        [b'I', b'I', 42, 0, ..] | [b'M', b'M', 0, 42, ..] => "a scan",
+        [b'R', b'I', b'F', b'F', _, _, _, _, b'W', b'A', b'V', b'E', ..] | [b'I', b'D', b'3', ..] => "a recording",
+        [b'O', b'g', b'g', b'S', ..] | [b'f', b'L', b'a', b'C', ..] => "a recording",
+        [_, _, _, _, b'f', b't', b'y', b'p', ..] | [0x1A, 0x45, 0xDF, 0xA3, ..] => "a recording",
+        _ => return None,
+    })
+}

@@ -1,0 +1,337 @@
+//! Files as they come, odd and hostile ones among them. Those in `files/` were written by other programs.
+
+#![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
+
+use std::io::{Cursor, Write};
+
+use iron_kite_core::formats::table::Table;
+use iron_kite_core::listen::Document;
+use iron_kite_documents::{Held, Part, read};
+use proptest::prelude::*;
+use zip::write::SimpleFileOptions;
+use zip::{CompressionMethod, ZipWriter};
+
+fn tables(parts: Vec<Part>) -> Vec<(String, Table)> {
+    let table = |part: Part| match part.held {
+        Held::Table(table) => (part.name, table),
+        other => panic!("{}: {other:?}", part.name),
+    };
+    parts.into_iter().map(table).collect()
+}
+
+fn documents(name: &str, bytes: &[u8]) -> Vec<Document> {
+    match read(name, bytes).remove(0).held {
+        Held::Documents(documents) => documents,
+        other => panic!("{other:?}"),
+    }
+}
+
+fn refusal(name: &str, bytes: &[u8]) -> String {
+    match read(name, bytes).remove(0).held {
+        Held::Refused(words) => words,
+        other => panic!("{other:?}"),
+    }
+}
+
+/// What a turn says, with who says it.
+fn said(document: &Document) -> Vec<(String, String)> {
+    let cut = |from, to: usize| document.text.chars().skip(from).take(to - from).collect::<String>();
+    document.turns.iter().map(|turn| (turn.speaker.clone().unwrap_or_default(), cut(turn.from, turn.to))).collect()
+}
+
+fn zip(files: &[(&str, &[u8])]) -> Vec<u8> {
+    let mut writer = ZipWriter::new(Cursor::new(Vec::new()));
+    for (name, bytes) in files {
+        writer.start_file(*name, SimpleFileOptions::default()).unwrap();
+        writer.write_all(bytes).unwrap();
+    }
+    writer.finish().unwrap().into_inner()
+}
+
+#[test]
+fn a_workbook_reads_the_same_in_three_formats() {
+    let books: [(&str, &[u8]); 3] = [
+        ("tickets.xlsx", include_bytes!("files/tickets.xlsx")),
+        ("tickets.xls", include_bytes!("files/tickets.xls")),
+        ("tickets.ods", include_bytes!("files/tickets.ods")),
+    ];
+    for (name, bytes) in books {
+        let sheets = tables(read(name, bytes));
+        let names: Vec<&str> = sheets.iter().map(|(name, _)| name.as_str()).collect();
+        assert_eq!(names, [format!("{name}/Tickets"), format!("{name}/Notes")]);
+        let tickets = &sheets[0].1;
+        assert_eq!(
+            tickets.columns,
+            ["Ticket no", "Customer Name", "Customer Company", "Created", "Message", "Hours open"],
+            "{name}"
+        );
+        let cells: Vec<Vec<&str>> =
+            tickets.rows.iter().map(|row| row.cells.iter().map(String::as_str).collect()).collect();
+        let pier = "The van was left on the pier.\nTwice this week.";
+        assert_eq!(cells[0], ["4711", "Zoë Brandt", "Hask Stores", "2026-05-04", pier, "24.5"], "{name}");
+        assert_eq!(cells[1], ["4712", "נועה לוי", "", "2026-05-12", "הסירה בוטלה ואף אחד לא אמר לנו", "49"], "{name}");
+        assert_eq!(tickets.rows.iter().map(|row| row.number).collect::<Vec<_>>(), [5, 6], "{name}");
+        assert_eq!(tickets.bad.iter().map(|bad| bad.row).collect::<Vec<_>>(), [1], "{name}");
+        assert_eq!(sheets[1].1.rows[0].cells, ["The ramp is steep for a wheelchair."]);
+    }
+}
+
+#[test]
+fn a_document_keeps_its_speakers_and_says_what_it_left_out() {
+    let document = documents("talk.docx", include_bytes!("files/interview.docx")).remove(0);
+    assert_eq!(document.title, "Talk with a commuter from Hask");
+    assert!(document.text.contains("the 7:10 boat & the 17:20 back"), "{}", document.text);
+    assert!(document.text.contains("Boat\tMissed\nTern\tthree times\nThanks"), "{}", document.text);
+    assert!(!document.text.contains("Sundays"));
+    assert_eq!(document.notes, ["1 comment in it was not read"]);
+    let said = said(&document);
+    assert_eq!(said[0], ("Wren".into(), "How do you cross on a working day?".into()));
+    assert_eq!(said[1].0, "Ines Corrie");
+}
+
+#[test]
+fn a_printed_page_reads_with_its_ligatures() {
+    let document = documents("talk.pdf", include_bytes!("files/interview.pdf")).remove(0);
+    assert!(document.text.contains("the office offers no efficient fix"), "{}", document.text);
+    assert_eq!(document.turns.len(), 4, "{:?}", document.turns);
+}
+
+/// A PDF of so many pages, each with a line of text where there is one.
+fn pdf(pages: usize, words: &str) -> Vec<u8> {
+    let mut out = b"%PDF-1.4\n".to_vec();
+    let mut places = Vec::new();
+    let mut object = |out: &mut Vec<u8>, body: String| {
+        places.push(out.len());
+        out.extend(format!("{} 0 obj\n{body}\nendobj\n", places.len()).bytes());
+    };
+    let kids: Vec<String> = (0..pages).map(|n| format!("{} 0 R", 4 + n * 2)).collect();
+    object(&mut out, "<< /Type /Catalog /Pages 2 0 R >>".into());
+    object(&mut out, format!("<< /Type /Pages /Kids [{}] /Count {pages} >>", kids.join(" ")));
+    object(&mut out, "<< /Type /Font /Subtype /Type1 /BaseFont /Helvetica /Encoding /WinAnsiEncoding >>".into());
+    for n in 0..pages {
+        let contents = 5 + n * 2;
+        object(
+            &mut out,
+            format!(
+                "<< /Type /Page /Parent 2 0 R /MediaBox [0 0 595 842] /Contents {contents} 0 R /Resources << /Font << /F1 3 0 R >> >> >>"
+            ),
+        );
+        let text = if words.is_empty() { String::new() } else { format!("({words} {})", n + 1) };
+        let stream = if text.is_empty() { "q Q".to_owned() } else { format!("BT /F1 12 Tf 72 720 Td {text} Tj ET") };
+        object(&mut out, format!("<< /Length {} >>\nstream\n{stream}\nendstream", stream.len()));
+    }
+    let start = out.len();
+    out.extend(format!("xref\n0 {}\n0000000000 65535 f \n", places.len() + 1).bytes());
+    for place in &places {
+        out.extend(format!("{place:010} 00000 n \n").bytes());
+    }
+    out.extend(format!("trailer << /Size {} /Root 1 0 R >>\nstartxref\n{start}\n%%EOF\n", places.len() + 1).bytes());
+    out
+}
+
+#[test]
+fn two_hundred_pages_are_read_and_a_scan_is_said_to_be_one() {
+    let document = documents("log.pdf", &pdf(200, "The evening boat was off again, and nobody told us, day")).remove(0);
+    assert!(document.text.contains("day 1\n") && document.text.ends_with("day 200"), "{}", document.text);
+    assert!(matches!(&read("scan.pdf", &pdf(3, "")).remove(0).held, Held::Wordless(what) if what == "a scan"));
+    assert!(refusal("broken.pdf", b"%PDF-1.7\nthis is none").contains("damaged"));
+}
+
+#[test]
+fn captions_keep_speakers_and_times() {
+    let vtt = "WEBVTT - Ramp test\n\nNOTE made by hand\n\n1\n00:00:01.000 --> 00:00:03.500 align:start\n<v.first Wren Odell>Where would you tap?</v>\n\n\
+        00:04.000 --> 00:06.000\n<v Ada>On the <i>boat</i> &amp; then\n\n00:06.000 --> 01:00:07.250\n<v Ada>on the price.\n\n\
+        01:00:08.000 --> 01:00:09.000\n<v Wren Odell>Why?\n";
+    let document = documents("ramp.vtt", vtt.as_bytes()).remove(0);
+    assert_eq!(document.title, "Ramp test");
+    assert_eq!(
+        said(&document),
+        [
+            ("Wren Odell".into(), "Where would you tap?".into()),
+            ("Ada".into(), "On the boat & then on the price.".into()),
+            ("Wren Odell".to_owned(), "Why?".to_owned()),
+        ]
+    );
+    assert_eq!((document.turns[1].from_ms, document.turns[1].to_ms), (Some(4_000), Some(3_607_250)));
+    let srt = "1\r\n00:00:01,000 --> 00:00:02,000\r\nWREN: Ready?\r\n\r\n2\r\n00:00:03,000 --> 00:00:04,000\r\nADA: Yes,\r\n\r\n3\r\n00:00:04,500 --> 00:00:05,000\r\n- I am.\r\n";
+    let document = documents("ramp.srt", srt.as_bytes()).remove(0);
+    assert_eq!(said(&document), [("WREN".into(), "Ready?".into()), ("ADA".to_owned(), "Yes, I am.".to_owned())]);
+    assert!(refusal("none.vtt", b"WEBVTT\n\nno times here\n").contains("no caption with a time"));
+}
+
+const MAIL: &str = "From: =?utf-8?q?Zo=C3=AB_Brandt?= <Zoe@Hask.example>\r\nTo: office@crossing.example\r\n\
+    Subject: =?utf-8?b?RsOkaHJlIGbDpGxsdCBhdXM=?=\r\nDate: Mon, 4 May 2026 23:30:00 +0200\r\nMessage-ID: <a1@hask.example>\r\n\
+    MIME-Version: 1.0\r\nContent-Type: multipart/mixed; boundary=B\r\n\r\n--B\r\nContent-Type: text/html; charset=utf-8\r\n\r\n\
+    <html><head><style>p{}</style></head><body><p>The boat was off.</p><p>Nobody told&nbsp;us.</p><script>alert(1)</script></body></html>\r\n\
+    --B\r\nContent-Type: message/rfc822\r\n\r\nFrom: ann@tern.example\r\nSubject: Fwd\r\nMessage-ID: <b2@tern.example>\r\n\r\nThe deck was full.\r\n\
+    --B\r\nContent-Type: image/png; name=pier.png\r\nContent-Disposition: attachment; filename=pier.png\r\nContent-Transfer-Encoding: base64\r\n\r\niVBORw0KGgo=\r\n--B--\r\n";
+
+#[test]
+fn a_mail_within_a_mail_is_a_document_of_its_own() {
+    let found = documents("one.eml", MAIL.as_bytes());
+    assert_eq!(found.len(), 2);
+    assert_eq!(
+        (found[0].title.as_str(), found[0].text.as_str()),
+        ("Fähre fällt aus", "The boat was off.\nNobody told us.")
+    );
+    assert_eq!(
+        (found[0].person.as_deref(), found[0].address.as_deref()),
+        (Some("Zoë Brandt"), Some("zoe@hask.example"))
+    );
+    assert_eq!(found[0].said_on.unwrap().to_string(), "2026-05-04");
+    assert_eq!((found[0].key.as_deref(), found[1].key.as_deref()), (Some("a1@hask.example"), Some("b2@tern.example")));
+    assert_eq!(found[0].notes, ["what was attached was not read: pier.png"]);
+    assert_eq!(found[1].text.trim(), "The deck was full.");
+    let several = format!(
+        "From x Mon May  4 10:00:00 2026\n{MAIL}\nFrom y Tue May  5 10:00:00 2026\nFrom: bo@x.example\n\nSecond.\n"
+    );
+    assert_eq!(documents("all.mbox", several.as_bytes()).len(), 3);
+}
+
+#[test]
+fn json_in_its_usual_shapes_is_a_table() {
+    let list = r#"{"count": 2, "reviews": [{"id": 1, "body": "Off again", "by": {"name": "Ann"}, "tags": ["a"]}, {"id": 2, "body": "Fine", "stars": 5}]}"#;
+    let table = tables(read("a.json", list.as_bytes())).remove(0).1;
+    assert_eq!(table.columns, ["body", "by.name", "id", "tags", "stars"]);
+    assert_eq!(table.rows[0].cells, ["Off again", "Ann", "1", "[\"a\"]", ""]);
+    let lines = "{\"text\":\"one\"}\n\n{\"text\":\"two\",\"who\":null}\n";
+    assert_eq!(tables(read("a.jsonl", lines.as_bytes())).remove(0).1.rows.len(), 2);
+    assert!(refusal("a.json", b"{\"a\": 1}").contains("no list of objects"));
+    assert!(refusal("a.json", b"{\"a\": ").contains("This is no JSON"));
+}
+
+#[test]
+fn text_comes_out_byte_for_byte() {
+    let text = "  # A note\r\n\r\nThe boat  was off.\t\n\u{202e}right to left\u{202c} ";
+    assert_eq!(documents("note.md", text.as_bytes())[0].text, text);
+    assert_eq!(
+        documents("note.txt", b"The boat was off, twice.\nNobody came.")[0].text,
+        "The boat was off, twice.\nNobody came."
+    );
+    // A text file may be a table all the same.
+    assert_eq!(
+        tables(read("t.txt", b"who;words\nAnn;The boat was off\nBo;It was fine\n")).remove(0).1.columns,
+        ["who", "words"]
+    );
+}
+
+#[test]
+fn a_bad_file_is_refused_and_the_others_of_its_zip_go_in() {
+    let bytes = zip(&[
+        ("may/reviews.csv", b"text\nThe boat was off\n"),
+        ("../../etc/passwd", b"x"),
+        ("__MACOSX/._reviews.csv", b"x"),
+        ("pier.png", b"\x89PNG\r\n\x1a\nrest"),
+        ("inner.zip", &zip(&[("a.txt", b"x")])),
+        ("note.txt", b"The ramp is steep."),
+        ("damaged.pdf", b"%PDF-"),
+    ]);
+    let parts = read("all.zip", &bytes);
+    let held: Vec<(&str, bool)> =
+        parts.iter().map(|part| (part.name.as_str(), matches!(part.held, Held::Refused(_)))).collect();
+    assert_eq!(
+        held,
+        [
+            ("all.zip/reviews.csv", false),
+            ("all.zip/passwd", true),
+            ("all.zip/pier.png", false),
+            ("all.zip/inner.zip", true),
+            ("all.zip/note.txt", false),
+            ("all.zip/damaged.pdf", true),
+        ]
+    );
+    assert!(matches!(&parts[2].held, Held::Wordless(what) if what == "a picture"));
+    assert!(matches!(&parts[1].held, Held::Refused(words) if words.contains("leads out of the ZIP")));
+}
+
+#[test]
+fn what_unpacks_without_end_is_refused() {
+    // 300 MB of nothing, three hundred thousand times smaller when packed.
+    let mut writer = ZipWriter::new(Cursor::new(Vec::new()));
+    let packed = SimpleFileOptions::default().compression_method(CompressionMethod::Deflated);
+    writer.start_file("all.csv", packed).unwrap();
+    let block = vec![b'a'; 1024 * 1024];
+    (0..300).for_each(|_| writer.write_all(&block).unwrap());
+    let mut bomb = writer.finish().unwrap().into_inner();
+    assert!(bomb.len() < 1_000_000);
+    assert!(refusal("bomb.zip", &bomb).contains("larger than 256 MB"));
+    // The same with a size in its headings that is a lie.
+    for at in 0..bomb.len() - 4 {
+        if bomb[at..at + 4] == (300_u32 * 1024 * 1024).to_le_bytes() {
+            bomb[at..at + 4].copy_from_slice(&10_u32.to_le_bytes());
+        }
+    }
+    assert!(!refusal("bomb.zip", &bomb).is_empty());
+    // And one that says it holds two gigabytes.
+    let mut claim = zip(&[("a.csv", b"text\nx\n")]);
+    for at in 0..claim.len() - 4 {
+        if claim[at..at + 4] == 7_u32.to_le_bytes() {
+            claim[at..at + 4].copy_from_slice(&0x7fff_ffff_u32.to_le_bytes());
+        }
+    }
+    assert!(!refusal("claim.zip", &claim).is_empty());
+}
+
+#[test]
+fn macros_and_entities_of_a_file_are_not_followed() {
+    let book = zip(&[("xl/workbook.xml", b"<x/>"), ("xl/vbaProject.bin", b"x")]);
+    assert!(refusal("a.xlsm", &book).contains("holds macros"));
+    let lol = "<!DOCTYPE x [<!ENTITY a \"aaaaaaaaaa\"><!ENTITY b \"&a;&a;&a;&a;&a;&a;&a;&a;\">]>";
+    let xml = format!(
+        "<?xml version=\"1.0\"?>{lol}<w:document><w:body><w:p><w:t>Hello &b; there</w:t></w:p></w:body></w:document>"
+    );
+    let bomb = zip(&[("word/document.xml", xml.as_bytes())]);
+    assert!(refusal("a.docx", &bomb).contains("entities of its own"));
+    let far = "<office:document-content><table:table table:name=\"a\"><table:table-row table:number-rows-repeated=\"1000000\"><table:table-cell table:number-columns-repeated=\"16000\"><text:p>x</text:p></table:table-cell></table:table-row></table:table></office:document-content>";
+    let sheet = zip(&[("content.xml", far.as_bytes()), ("META-INF/manifest.xml", b"<x/>")]);
+    assert!(refusal("far.ods", &sheet).contains("repeats more than"));
+}
+
+#[test]
+fn a_sheet_that_reaches_far_takes_no_more_room_than_it_fills() {
+    let mut book = rust_xlsxwriter::Workbook::new();
+    let sheet = book.add_worksheet();
+    sheet.write(0, 0, "text").unwrap();
+    sheet.write(1, 0, "The boat was off").unwrap();
+    sheet.write(1_048_575, 0, "The last row of all").unwrap();
+    let table = tables(read("far.xlsx", &book.save_to_buffer().unwrap())).remove(0).1;
+    assert_eq!(table.rows.iter().map(|row| row.number).collect::<Vec<_>>(), [2, 1_048_576]);
+    let mut book = rust_xlsxwriter::Workbook::new();
+    book.add_worksheet().write(5, 16_383, "far").unwrap();
+    assert!(refusal("wide.xlsx", &book.save_to_buffer().unwrap()).contains("reaches too far"));
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 120, ..ProptestConfig::default() })]
+
+    #[test]
+    fn no_bytes_make_it_panic(
+        head in prop::sample::select(vec!["PK\u{3}\u{4}", "%PDF-1.4\n", "WEBVTT\n\n", "{", "[", "From: a\n\n", "From x\n", "<html>", ""]),
+        bytes in prop::collection::vec(any::<u8>(), 0..600),
+        ending in prop::sample::select(vec!["zip", "pdf", "vtt", "srt", "json", "eml", "mbox", "html", "docx", "xlsx", "md", "csv"]),
+    ) {
+        let all: Vec<u8> = head.bytes().chain(bytes).collect();
+        let name = format!("x.{ending}");
+        prop_assert!(!read(&name, &all).is_empty());
+    }
+
+    #[test]
+    fn a_sound_file_with_a_few_strange_bytes_is_read_or_refused(
+        file in prop::sample::select(vec![
+            ("t.xlsx", include_bytes!("files/tickets.xlsx").to_vec()),
+            ("t.xls", include_bytes!("files/tickets.xls").to_vec()),
+            ("t.ods", include_bytes!("files/tickets.ods").to_vec()),
+            ("t.docx", include_bytes!("files/interview.docx").to_vec()),
+            ("t.pdf", include_bytes!("files/interview.pdf").to_vec()),
+            ("t.eml", MAIL.as_bytes().to_vec()),
+        ]),
+        strange in prop::collection::vec((any::<prop::sample::Index>(), any::<u8>()), 1..8),
+    ) {
+        let (name, mut bytes) = file;
+        for (at, byte) in strange {
+            let at = at.index(bytes.len());
+            bytes[at] = byte;
+        }
+        prop_assert!(!read(name, &bytes).is_empty());
+    }
+}
