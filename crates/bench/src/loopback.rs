@@ -17,9 +17,8 @@ const TIMES: usize = 300;
 pub(crate) fn measure(rows: usize) {
     let server = Server::demo();
     let client = server.signed_in("wren");
-    let path = "listen/imports?product=1&name=reviews.csv&text=4&said_on=0&person=1&account=2&rating=3";
-    let answer = client.request("POST", path).body(reviews_csv(rows)).send().expect("an answer");
-    assert_eq!(answer.status(), 200);
+    let file = client.put_down(1, "reviews.csv", reviews_csv(rows));
+    assert_eq!(client.over(&client.bring_in(1, &file))["state"], "done");
     // The same file, opened a second time beside the server.
     let store = Store::open(server.dir()).expect("the workspace");
     tell(&format!(

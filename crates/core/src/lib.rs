@@ -24,6 +24,7 @@ pub mod decide;
 pub mod fields;
 pub mod formats;
 pub mod handover;
+pub mod jobs;
 pub mod learn;
 pub mod listen;
 pub mod map;

@@ -5,8 +5,8 @@ use iron_kite_core::listen::{Document, turns_of};
 use quick_xml::Reader;
 use quick_xml::events::Event;
 
-use super::Held;
 use super::pack::{Archive, named};
+use super::{Held, wordless};
 
 const DAMAGED: &str = "The document is damaged or locked. Open it, save it anew without a password, and try again.";
 
@@ -14,7 +14,7 @@ pub(super) fn read(archive: &mut Archive<'_>) -> Result<Held, String> {
     let xml = named(archive, "word/document.xml").ok_or(DAMAGED)?;
     let text = words(&xml)?;
     if text.trim().is_empty() {
-        return Ok(Held::Wordless("a document of pictures".into()));
+        return Ok(wordless("a document of pictures"));
     }
     let comments = named(archive, "word/comments.xml").map_or(0, |xml| count(&xml, b"w:comment"));
     let notes = match comments {

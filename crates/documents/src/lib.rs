@@ -36,8 +36,13 @@ pub enum Held {
     Table(Table),
     /// Whole documents, each one thing that somebody gave.
     Documents(Vec<Document>),
-    /// Something without words: a picture, a scan, a recording. In words what it is.
-    Wordless(String),
+    /// Something without words.
+    Wordless {
+        /// What it is: a picture, a scan, a recording.
+        what: String,
+        /// The file as it is.
+        bytes: Vec<u8>,
+    },
     /// Nothing that can be taken. In words why, and what to do.
     Refused(String),
 }
@@ -63,7 +68,16 @@ pub fn read(name: &str, bytes: &[u8]) -> Vec<Part> {
 fn read_within(name: &str, bytes: &[u8], may_unpack: bool) -> Vec<Part> {
     // The libraries below are made for sound files; a fault in one must not take the others with it.
     let read = catch_unwind(AssertUnwindSafe(|| read_any(name, bytes, may_unpack)));
-    read.unwrap_or_else(|_| vec![refused(name, "The file is damaged and cannot be read. Save it anew and try again.")])
+    let damaged = "The file is damaged and cannot be read. Save it anew and try again.";
+    let mut parts = read.unwrap_or_else(|_| vec![refused(name, damaged)]);
+    for part in &mut parts {
+        if let Held::Wordless { bytes: own, .. } = &mut part.held
+            && own.is_empty()
+        {
+            *own = bytes.to_vec();
+        }
+    }
+    parts
 }
 
 fn read_any(name: &str, bytes: &[u8], may_unpack: bool) -> Vec<Part> {
@@ -77,8 +91,8 @@ fn read_any(name: &str, bytes: &[u8], may_unpack: bool) -> Vec<Part> {
         [b'%', b'P', b'D', b'F', ..] => return vec![one(name, pdf::read(bytes))],
         _ => {}
     }
-    if let Some(what) = wordless(bytes) {
-        return vec![Part { name: name.to_owned(), held: Held::Wordless(what.to_owned()) }];
+    if let Some(what) = known_wordless(bytes) {
+        return vec![Part { name: name.to_owned(), held: wordless(what) }];
     }
     let text = match table::text_of(bytes) {
         Ok((text, _)) => text,
@@ -132,8 +146,13 @@ fn refused(name: &str, words: &str) -> Part {
     Part { name: name.to_owned(), held: Held::Refused(words.to_owned()) }
 }
 
+/// A file without words; its bytes are put in where it was read.
+fn wordless(what: &str) -> Held {
+    Held::Wordless { what: what.to_owned(), bytes: Vec::new() }
+}
+
 /// What a file without words is, by its first bytes.
-fn wordless(bytes: &[u8]) -> Option<&'static str> {
+fn known_wordless(bytes: &[u8]) -> Option<&'static str> {
     Some(match bytes {
         [0x89, b'P', b'N', b'G', ..] | [0xFF, 0xD8, 0xFF, ..] | [b'G', b'I', b'F', b'8', ..] => "a picture",
         [b'R', b'I', b'F', b'F', _, _, _, _, b'W', b'E', b'B', b'P', ..] => "a picture",

@@ -2,7 +2,7 @@
 
 use iron_kite_core::listen::{Document, turns_of};
 
-use super::Held;
+use super::{Held, wordless};
 
 /// Fewer letters than this for a page, and the words are only a stamp on a scan.
 const LEAST_LETTERS: usize = 12;
@@ -16,7 +16,7 @@ pub(super) fn read(bytes: &[u8]) -> Result<Held, String> {
     })?;
     let letters = pages.iter().flat_map(|page| page.chars()).filter(|c| c.is_alphabetic()).count();
     if letters < LEAST_LETTERS * pages.len().max(1) {
-        return Ok(Held::Wordless("a scan".into()));
+        return Ok(wordless("a scan"));
     }
     let text = pages.iter().map(|page| lines(page)).collect::<Vec<_>>().join("\n\n");
     let title = text.lines().find(|line| !line.trim().is_empty()).unwrap_or_default().chars().take(200).collect();

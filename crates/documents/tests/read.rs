@@ -133,7 +133,7 @@ fn pdf(pages: usize, words: &str) -> Vec<u8> {
 fn two_hundred_pages_are_read_and_a_scan_is_said_to_be_one() {
     let document = documents("log.pdf", &pdf(200, "The evening boat was off again, and nobody told us, day")).remove(0);
     assert!(document.text.contains("day 1\n") && document.text.ends_with("day 200"), "{}", document.text);
-    assert!(matches!(&read("scan.pdf", &pdf(3, "")).remove(0).held, Held::Wordless(what) if what == "a scan"));
+    assert!(matches!(&read("scan.pdf", &pdf(3, "")).remove(0).held, Held::Wordless { what, .. } if what == "a scan"));
     assert!(refusal("broken.pdf", b"%PDF-1.7\nthis is none").contains("damaged"));
 }
 
@@ -240,7 +240,7 @@ fn a_bad_file_is_refused_and_the_others_of_its_zip_go_in() {
             ("all.zip/damaged.pdf", true),
         ]
     );
-    assert!(matches!(&parts[2].held, Held::Wordless(what) if what == "a picture"));
+    assert!(matches!(&parts[2].held, Held::Wordless { what, .. } if what == "a picture"));
     assert!(matches!(&parts[1].held, Held::Refused(words) if words.contains("leads out of the ZIP")));
 }
 

@@ -49,7 +49,7 @@ async fn an_import_is_taken_back_and_done_again() -> WebDriverResult<()> {
     std::fs::write(&file, "review,name\nThe ramp is steep.,Ann\nThe ramp is slippery.,Bo\n")?;
     page.go("/p/1/listen/bring-in").await?;
     page.see("input[type=file]").await?.send_keys(file.display().to_string()).await?;
-    page.press_button("Bring in 2 rows").await?;
+    page.press_button("Bring in 2 items").await?;
     page.see_text("[data-report]", "2 items brought in").await?;
     page.go("/p/1/listen/feedback_item?view=9").await?;
     page.see_text("[data-count]", "128 rows").await?;

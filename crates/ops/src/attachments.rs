@@ -4,13 +4,13 @@ use iron_kite_core::formats::media::media_type;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_store::queries::attachments::Attachment;
-use serde::Serialize;
+use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::call::{App, Call};
 
 /// A file that was put in: what a field of files takes.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
 pub struct PutIn {
     /// Its number.
     pub id: i64,

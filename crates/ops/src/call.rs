@@ -13,11 +13,15 @@ use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value};
 use utoipa::ToSchema;
 
+use crate::jobs::Bell;
+
 /// The application: a workspace and what guards it.
 pub struct App {
     store: Store,
     /// Hashing a password takes much memory: one at a time.
     pub(crate) hashing: Mutex<()>,
+    /// Tells that there is work to do in the background.
+    pub(crate) bell: Bell,
 }
 
 /// Somebody who asks.
@@ -84,7 +88,7 @@ impl App {
     /// # Errors
     /// Where the folder cannot be used, or its workspace is newer than this program.
     pub fn open(dir: &Path) -> Result<Self, iron_kite_store::Error> {
-        Ok(App { store: Store::open(dir)?, hashing: Mutex::new(()) })
+        Ok(App { store: Store::open(dir)?, hashing: Mutex::new(()), bell: Bell::default() })
     }
 
     /// Calls this after every change, in the order of the changes.
@@ -127,7 +131,19 @@ impl App {
         self.store.write(context(call, actor.user_id), write)
     }
 
-    /// Writes something before anybody is signed in: the first owner, and the sign-in itself.
+    /// Goes on writing into a change set: a part of long work.
+    pub(crate) fn write_on<T: Send + 'static>(
+        &self,
+        call: &Call,
+        right: Right,
+        set: Option<i64>,
+        write: impl FnOnce(&mut Tx<'_>) -> Result<T, Problem> + Send + 'static,
+    ) -> Result<(T, Option<Committed>), Problem> {
+        let actor = call.require(right)?;
+        self.store.write_on(set, context(call, actor.user_id), write)
+    }
+
+    /// Writes something that nobody does who is signed in: the first owner, the sign-in itself, how far a job is.
     pub(crate) fn write_open<T: Send + 'static>(
         &self,
         call: &Call,

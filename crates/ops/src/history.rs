@@ -112,6 +112,9 @@ fn undo_with(
 ) -> Result<Saved, Problem> {
     app.save(&call.by(Way::Undo), Right::Listen, move |tx| {
         let set = pick(&tx.rows())?.ok_or_else(|| refusal(&tx.rows(), &UndoRefused::NothingToUndo))?;
+        if tx.rows().is_being_written(set)? {
+            return Err(Problem::refused("still-running", "This is still being written. Cancel the job instead."));
+        }
         match tx.undo(set)? {
             Ok(undo) => {
                 tx.label(format!("{words}{}", undo.label.trim_start_matches(UNDID)));

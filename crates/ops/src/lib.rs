@@ -4,7 +4,7 @@
 //! use case can forget it. One folder for each stage, one file for each subject:
 //! [`listen`], [`decide`], [`specify`], [`map`], [`plan`], [`handover`], [`learn`]. Beside them:
 //! [`people`] (sign in), [`things`] (edit, remove and link anything), [`history`] (undo and redo),
-//! [`trace`], [`collections`] (fields, rows, views of any collection), [`overview`] (products and the counts on the course), [`takeout`] (files out and in).
+//! [`trace`], [`collections`] (fields, rows, views of any collection), [`jobs`] (long work in the background), [`overview`] (products and the counts on the course), [`takeout`] (files out and in).
 
 pub mod attachments;
 mod call;
@@ -12,6 +12,7 @@ pub mod collections;
 pub mod decide;
 pub mod handover;
 pub mod history;
+pub mod jobs;
 pub mod learn;
 pub mod listen;
 pub mod map;

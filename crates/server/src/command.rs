@@ -1,12 +1,11 @@
 //! The command line.
 
+use std::collections::BTreeMap;
 use std::io::{Read, Write};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use clap::{Args, Parser, Subcommand};
-use iron_kite_core::formats::table;
-use iron_kite_core::listen::{Columns, propose_columns};
 use iron_kite_core::role::Role;
 use iron_kite_ops::{App, Call, listen, overview, people, takeout};
 use jiff::{Timestamp, ZonedDateTime};
@@ -112,34 +111,51 @@ enum Import {
         #[arg(long)]
         json: bool,
     },
-    /// Feedback from a table.
+    /// Feedback from files: tables, documents, mails, captions, and ZIPs of them.
     Feedback {
-        /// The file: CSV with any separator and encoding.
-        file: PathBuf,
+        /// The files.
+        #[arg(required = true)]
+        files: Vec<PathBuf>,
         #[command(flatten)]
         place: Place,
         /// The product's name; the first one where left out.
         #[arg(long)]
         product: Option<String>,
-        /// The heading of the column of the words; proposed from the headings where left out.
+        #[command(flatten)]
+        columns: ColumnNames,
+        /// Give rows that are there already with other words the new ones.
         #[arg(long)]
-        text: Option<String>,
-        /// The heading of the column of the day.
-        #[arg(long)]
-        date: Option<String>,
-        /// The heading of the column of the person.
-        #[arg(long)]
-        person: Option<String>,
-        /// The heading of the column of the account.
-        #[arg(long)]
-        account: Option<String>,
-        /// The heading of the column of the rating.
-        #[arg(long)]
-        rating: Option<String>,
+        take_changed: bool,
         /// Report as JSON.
         #[arg(long)]
         json: bool,
     },
+}
+
+/// The headings of the columns of a table; as remembered or proposed where none is named.
+#[derive(Args)]
+struct ColumnNames {
+    /// The heading of the column of the words.
+    #[arg(long)]
+    text: Option<String>,
+    /// The heading of the column of the day.
+    #[arg(long)]
+    date: Option<String>,
+    /// The heading of the column of the person.
+    #[arg(long)]
+    person: Option<String>,
+    /// The heading of the column of the person's mail address.
+    #[arg(long)]
+    address: Option<String>,
+    /// The heading of the column of the account.
+    #[arg(long)]
+    account: Option<String>,
+    /// The heading of the column of the rating.
+    #[arg(long)]
+    rating: Option<String>,
+    /// The heading of the column by which the source knows a row.
+    #[arg(long)]
+    key: Option<String>,
 }
 
 #[derive(Subcommand)]
@@ -286,62 +302,73 @@ fn carry_out_import(import: Import) -> Result<(), String> {
             }
             Ok(())
         }
-        Import::Feedback { file: path, place, product, text, date, person, account, rating, json } => {
-            let bytes = file(&path)?;
-            let app = existing(&place.data)?;
-            let call = command_call();
+        Import::Feedback { files, place, product, columns, take_changed, json } => {
+            let (app, call) = (existing(&place.data)?, command_call());
             let products = overview::products(&app, &call).map_err(|problem| problem.to_string())?;
             let product = match &product {
                 None => products.first(),
                 Some(name) => products.iter().find(|product| product.name == *name),
             };
             let product = product.ok_or("there is no such product; see its name in the interface")?.id;
-            let columns = columns(&bytes, [text, date, person, account, rating])?;
-            let name = path.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
-            let done =
-                listen::import(&app, &call, product, &name, &bytes, &columns).map_err(|problem| problem.to_string())?;
-            if json {
-                tell(&json!(done).to_string());
-                return Ok(());
+            let named = columns.named();
+            let mut all = Vec::new();
+            for path in &files {
+                let bytes = file(path)?;
+                let name = path.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
+                let done = listen::bring_in_file(&app, &call, product, &name, &bytes, &named, take_changed);
+                let (_, done) = done.map_err(|problem| format!("{}: {problem}", path.display()))?;
+                if json { all.push(json!({ "file": name, "parts": done.parts })) } else { tell_parts(&done) }
             }
-            let report = done.report;
-            tell(&format!(
-                "{} items added, {} excerpts read, {} duplicates",
-                report.added, report.excerpts, report.duplicates
-            ));
-            for left in report.left_out.iter().chain(&report.notes) {
-                tell(&format!("row {}: {}", left.row, left.reason));
+            if json {
+                tell(&json!(all).to_string());
             }
             Ok(())
         }
     }
 }
 
-/// The columns by their headings; all are proposed where none is named.
-fn columns(bytes: &[u8], named: [Option<String>; 5]) -> Result<Columns, String> {
-    let table = table::read(bytes)?;
-    if named.iter().all(Option::is_none) {
-        return Ok(propose_columns(&table));
+impl ColumnNames {
+    /// The headings that are named, by what they mean.
+    fn named(self) -> BTreeMap<String, String> {
+        let all = [
+            ("text", self.text),
+            ("said_on", self.date),
+            ("person", self.person),
+            ("address", self.address),
+            ("account", self.account),
+            ("rating", self.rating),
+            ("key", self.key),
+        ];
+        all.into_iter().filter_map(|(meaning, heading)| Some((meaning.to_owned(), heading?))).collect()
     }
-    let at =
-        |name: &Option<String>| {
-            name.as_ref()
-                .map(|name| {
-                    table.columns.iter().position(|column| column == name).ok_or_else(|| {
-                        format!("there is no column '{name}'; the file has: {}", table.columns.join(", "))
-                    })
-                })
-                .transpose()
-        };
-    let [text, date, person, account, rating] = &named;
-    let proposed = propose_columns(&table).text;
-    Ok(Columns {
-        text: at(text)?.unwrap_or(proposed),
-        said_on: at(date)?,
-        person: at(person)?,
-        account: at(account)?,
-        rating: at(rating)?,
-    })
+}
+
+fn tell_parts(done: &listen::BroughtIn) {
+    for part in &done.parts {
+        if let Some(words) = &part.refused {
+            tell(&format!("{}: nothing was taken. {words}", part.name));
+        }
+        if let Some(kept) = &part.kept {
+            tell(&format!("{}: kept as a file; it has no words that could be read", kept.name));
+        }
+        let Some(report) = &part.report else { continue };
+        tell(&format!(
+            "{}: {} items added, {} excerpts read, {} there already, {} changed",
+            part.name,
+            report.added,
+            report.excerpts,
+            report.duplicates,
+            report.changed.len()
+        ));
+        for changed in &report.changed {
+            let what =
+                if changed.taken { "was brought up to date" } else { "says something else now; it stays as it was" };
+            tell(&format!("row {}: {} {what}", changed.row, changed.item));
+        }
+        for left in report.left_out.iter().chain(&report.notes) {
+            tell(&format!("row {}: {}", left.row, left.reason));
+        }
+    }
 }
 
 fn verify(dir: &Path, json: bool) -> Result<ExitCode, String> {

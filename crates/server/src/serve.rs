@@ -2,6 +2,7 @@
 
 use std::io::Write;
 use std::path::Path;
+use std::sync::Arc;
 
 use actix_web::body::MessageBody;
 use actix_web::dev::{ServiceRequest, ServiceResponse};
@@ -9,11 +10,11 @@ use actix_web::http::{Method, header};
 use actix_web::middleware::{Compress, DefaultHeaders, Next, from_fn};
 use actix_web::{App as Web, Error, HttpServer, web};
 use iron_kite_core::problem::Problem;
-use iron_kite_ops::App;
+use iron_kite_ops::{App, jobs};
 use tracing_actix_web::{RootSpanBuilder, TracingLogger};
 
 use crate::assets;
-use crate::desk::Desk;
+use crate::desk::{Desk, present};
 use crate::problem::{ApiProblem, json_config, path_config, query_config};
 use crate::routes;
 
@@ -38,6 +39,10 @@ const BLOCKING: usize = 64;
 pub(crate) fn serve(dir: &Path, options: &ServeOptions) -> Result<(), String> {
     let app = App::open(dir).map_err(|fault| fault.to_string())?;
     let desk = Desk::new(app, options.demo, options.behind_tls);
+    let shared = Arc::clone(&desk.0);
+    jobs::recover(&shared.app, &present()).map_err(|problem| problem.to_string())?;
+    let work = move || jobs::work(&shared.app, present);
+    std::thread::Builder::new().name("jobs".into()).spawn(work).map_err(|fault| fault.to_string())?;
     actix_web::rt::System::new().block_on(run(desk, options)).map_err(|fault| fault.to_string())
 }
 

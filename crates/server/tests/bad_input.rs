@@ -56,15 +56,21 @@ fn every_refusal_has_a_code_and_words_and_leaves_everything_as_it_was() {
 
     // Ten megabytes in one cell; a picture called .csv; an empty file; a body without end.
     let long = format!("review\n{}\n", "x".repeat(10_000_000));
-    let refused = send(&wren, "listen/imports?product=1&name=a.csv&text=0", long);
-    assert_eq!(refused["code"], "nothing-to-import");
-    assert!(refused["detail"].as_str().unwrap().contains("10000000 characters"), "{refused}");
+    let file = wren.put_down(1, "a.csv", long);
+    assert_eq!(file["parts"][0]["counts"], json!({ "new": 0, "same": 0, "changed": 0, "left_out": 1 }));
+    let _ = wren.over(&wren.bring_in(1, &file));
     let mut picture = b"\x89PNG\r\n\x1a\n".to_vec();
     picture.extend((0..=255).cycle().take(20_000));
-    assert_eq!(send(&wren, "listen/imports/preview", picture.clone())["code"], "unreadable-file");
-    assert_eq!(send(&wren, "listen/imports?product=1&name=a.csv&text=0", picture)["code"], "unreadable-file");
-    assert_eq!(send(&wren, "listen/imports/preview", "")["code"], "unreadable-file");
-    assert_eq!(send(&wren, "listen/imports?product=1&name=a.csv&text=9", "a\nb\n")["code"], "invalid");
+    assert_eq!(wren.put_down(1, "a.csv", picture)["parts"][0]["holds"], "wordless");
+    let empty = wren.put_down(1, "a.csv", "");
+    assert!(empty["parts"][0]["words"].as_str().unwrap().contains("empty"), "{empty}");
+    let file = wren.put_down(1, "a.csv", "a\nb\n");
+    let wrong = json!({ "file": file["id"], "part": 0, "columns": { "text": 9 } });
+    wren.refused("POST", "listen/files/counts", &wrong, "invalid");
+    wren.refused("POST", "listen/imports", &json!({ "product": 2, "parts": [wrong] }), "invalid");
+    wren.refused("POST", "listen/imports", &json!({ "product": 1, "parts": [] }), "invalid");
+    let gone = json!({ "product": 1, "parts": [{ "file": 999, "part": 0 }] });
+    wren.refused("POST", "listen/imports", &gone, "not-found");
     let huge = json!({ "product_id": 1, "title": "x".repeat(2_000_000) });
     wren.refused("POST", "decide/ideas", &huge, "too-large");
 

@@ -125,8 +125,8 @@ fn feedback_comes_in_by_command_and_a_fault_in_the_file_is_found() {
     let file = folder.path().join("more.csv");
     std::fs::write(&file, reviews_csv(50)).unwrap();
     let args = ["import", "feedback", path(&file), "--data", path(server.dir()), "--product", "Gangway"];
-    assert!(said(&run(&args)).starts_with("50 items added"));
-    assert!(said(&run(&args)).starts_with("0 items added, 0 excerpts read, 50 duplicates"));
+    assert!(said(&run(&args)).starts_with("more.csv: 50 items added"));
+    assert!(said(&run(&args)).starts_with("more.csv: 0 items added, 0 excerpts read, 50 there already"));
     let wrong = run(&["import", "feedback", path(&file), "--data", path(server.dir()), "--text", "words"]);
     assert!(!wrong.status.success() && said(&wrong).contains("the file has: date, person"), "{}", said(&wrong));
     assert!(!run(&["verify", "--data", path(folder.path())]).status.success());

@@ -80,7 +80,25 @@ impl Store {
         T: Send + 'static,
         E: From<Error> + Send + 'static,
     {
-        self.writer.write(context, write)
+        self.writer.write(context, None, write)
+    }
+
+    /// Goes on writing into a change set: long work in several steps, so that others can write between them, and one
+    /// step to take back. Otherwise as [`Store::write`].
+    ///
+    /// # Errors
+    /// As [`Store::write`].
+    pub fn write_on<T, E>(
+        &self,
+        set: Option<ChangeSetId>,
+        context: WriteContext,
+        write: impl FnOnce(&mut Tx<'_>) -> std::result::Result<T, E> + Send + 'static,
+    ) -> std::result::Result<(T, Option<Committed>), E>
+    where
+        T: Send + 'static,
+        E: From<Error> + Send + 'static,
+    {
+        self.writer.write(context, set, write)
     }
 
     /// Calls this after every commit that changed something, in the order of the commits.

@@ -10,8 +10,11 @@ use rusqlite_migration::{M, Migrations, SchemaVersion};
 use crate::error::{Error, Result};
 use crate::functions;
 
-const STEPS: &[M<'_>] =
-    &[M::up(include_str!("../migrations/0001_line.sql")), M::up(include_str!("../migrations/0002_collections.sql"))];
+const STEPS: &[M<'_>] = &[
+    M::up(include_str!("../migrations/0001_line.sql")),
+    M::up(include_str!("../migrations/0002_collections.sql")),
+    M::up(include_str!("../migrations/0003_bring_in.sql")),
+];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);
 

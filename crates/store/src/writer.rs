@@ -59,10 +59,12 @@ pub struct Tx<'a> {
 type Reply = Box<dyn FnOnce(Result<Option<Committed>>) + Send>;
 /// Runs one write; tells whether it is to be kept, and how it is answered.
 type Job = Box<dyn FnOnce(&mut Tx<'_>) -> (bool, Reply) + Send>;
+/// Who writes, the change set that is gone on with, and the write.
+type Waiting = (WriteContext, Option<ChangeSetId>, Job);
 type Listener = Box<dyn Fn(&Committed) + Send>;
 
 pub(crate) struct Writer {
-    queue: Option<SyncSender<(WriteContext, Job)>>,
+    queue: Option<SyncSender<Waiting>>,
     listeners: Arc<Mutex<Vec<Listener>>>,
     thread: Option<thread::JoinHandle<()>>,
 }
@@ -87,6 +89,7 @@ impl Writer {
     pub(crate) fn write<T, E>(
         &self,
         context: WriteContext,
+        goes_on: Option<ChangeSetId>,
         write: impl FnOnce(&mut Tx<'_>) -> std::result::Result<T, E> + Send + 'static,
     ) -> std::result::Result<(T, Option<Committed>), E>
     where
@@ -105,7 +108,7 @@ impl Writer {
             (keep, reply)
         });
         let queue = self.queue.as_ref().ok_or(Error::Busy)?;
-        queue.try_send((context, job)).map_err(|fault| match fault {
+        queue.try_send((context, goes_on, job)).map_err(|fault| match fault {
             TrySendError::Full(_) | TrySendError::Disconnected(_) => Error::Busy,
         })?;
         wait.recv().map_err(|_| Error::Busy)?
@@ -125,13 +128,13 @@ fn run(
     connection: &Connection,
     shape: &Shape,
     present: &Present,
-    jobs: &Receiver<(WriteContext, Job)>,
+    jobs: &Receiver<Waiting>,
     hears: &Mutex<Vec<Listener>>,
 ) {
     while let Ok(first) = jobs.recv() {
         let batch = std::iter::once(first).chain(std::iter::from_fn(|| jobs.try_recv().ok())).take(BATCH);
         let answers = match connection.execute_batch("BEGIN IMMEDIATE") {
-            Ok(()) => batch.map(|(context, job)| run_one(connection, shape, present, context, job)).collect(),
+            Ok(()) => batch.map(|waiting| run_one(connection, shape, present, waiting)).collect(),
             Err(fault) => {
                 tracing::error!(%fault, "a transaction could not begin");
                 // Dropping the jobs unanswered tells those who wait that nothing was written.
@@ -148,9 +151,13 @@ fn run(
 
 type Answer = (Reply, Result<Option<Committed>>);
 
-fn run_one(connection: &Connection, shape: &Shape, present: &Present, context: WriteContext, job: Job) -> Answer {
+fn run_one(connection: &Connection, shape: &Shape, present: &Present, waiting: Waiting) -> Answer {
+    let (context, goes_on, job) = waiting;
     let begin = || -> Result<ChangeSetId> {
         connection.execute_batch("SAVEPOINT one")?;
+        if let Some(set) = goes_on {
+            return Ok(set);
+        }
         connection
             .prepare_cached("INSERT INTO change_set(at, user_id, way, label) VALUES (?1, ?2, ?3, ?4)")?
             .execute(params![context.at, context.user_id, context.way.name(), context.label])?;
@@ -176,7 +183,7 @@ fn run_one(connection: &Connection, shape: &Shape, present: &Present, context: W
         }
         if keep {
             // A whole workspace brought its own sets, of which one may have this number.
-            if present.set() == set {
+            if present.set() == set && goes_on.is_none() {
                 // Nothing that the ledger keeps was changed, so there is nothing to tell of.
                 connection.prepare_cached("DELETE FROM change_set WHERE id = ?1")?.execute([set])?;
             }

@@ -3,6 +3,7 @@
 use std::io::{BufRead, BufReader};
 use std::path::{Path, PathBuf};
 use std::process::{Child, ChildStdin, Command, Stdio};
+use std::time::{Duration, Instant};
 
 use reqwest::blocking::{Client as Http, RequestBuilder, Response};
 use serde_json::{Value, json};
@@ -142,6 +143,37 @@ impl Client {
         let value: Value = answer.json().unwrap_or_default();
         assert_eq!(status, 200, "{method} {path}: {value}");
         value
+    }
+
+    /// Puts a file of feedback down; gives what it holds.
+    pub fn put_down(&self, product: i64, name: &str, bytes: impl Into<Vec<u8>>) -> Value {
+        let path = format!("listen/files?product={product}&name={name}");
+        let answer = self.request("POST", &path).body(bytes.into()).send().expect("an answer");
+        assert_eq!(answer.status(), 200, "{name}");
+        answer.json().expect("JSON")
+    }
+
+    /// Brings in the first part of a file that was put down; gives the job.
+    pub fn bring_in(&self, product: i64, file: &Value) -> Value {
+        let part = json!({ "file": file["id"], "part": 0, "columns": file["parts"][0]["proposed"] });
+        self.done("POST", "listen/imports", &json!({ "product": product, "parts": [part] }))
+    }
+
+    /// Waits until a job is over, and gives it.
+    ///
+    /// # Panics
+    /// Where it takes longer than ten minutes.
+    #[must_use]
+    pub fn over(&self, job: &Value) -> Value {
+        let end = Instant::now() + Duration::from_secs(600);
+        loop {
+            let job = self.get(&format!("jobs/{}", job["id"]));
+            if !["queued", "running"].contains(&job["state"].as_str().unwrap_or_default()) {
+                return job;
+            }
+            assert!(Instant::now() < end, "the job does not end: {job}");
+            std::thread::sleep(Duration::from_millis(30));
+        }
     }
 
     /// Sends JSON and expects a problem of this code; gives the problem.

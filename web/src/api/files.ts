@@ -10,13 +10,11 @@ const asIs = {
 /** A file travels as it is; the generated types know bodies only as text. */
 const raw = (file: File) => file as unknown as string
 
-export const previewFile = (file: File) =>
-  value(api.POST('/api/v1/listen/imports/preview', { body: raw(file), ...asIs }))
-
-export const importFile = (file: File, product: number, columns: Columns) =>
+/** Puts a file of feedback down: what it holds, and what taking it would do. */
+export const putDown = (file: File, product: number) =>
   value(
-    api.POST('/api/v1/listen/imports', {
-      params: { query: { product, name: file.name, ...withoutNothing(columns) } },
+    api.POST('/api/v1/listen/files', {
+      params: { query: { product, name: file.name } },
       body: raw(file),
       ...asIs,
     }),
@@ -28,17 +26,6 @@ export const putIn = (file: File) =>
 
 /** Where a file that a field holds is looked at. */
 export const attachment = (id: number) => `/api/v1/attachments/${id}`
-
-function withoutNothing(columns: Columns) {
-  const { text, said_on, person, account, rating } = columns
-  return {
-    text,
-    said_on: said_on ?? undefined,
-    person: person ?? undefined,
-    account: account ?? undefined,
-    rating: rating ?? undefined,
-  }
-}
 
 /** Addresses that a link can point at to keep a file. */
 export const takeout = {

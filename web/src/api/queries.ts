@@ -23,7 +23,7 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
 }
 
 /** What any change may bear on: a field can be computed over several links. */
-const ASKED_BY_ALL = ['course', 'trace', 'history', 'undo', 'rows', 'groups', 'search']
+const ASKED_BY_ALL = ['jobs', 'course', 'trace', 'history', 'undo', 'rows', 'groups', 'search']
 
 /** Asks again what the change of these kinds may have changed; everything where nothing is named. */
 export function useRefresh() {
@@ -74,6 +74,21 @@ export const useItem = (id: Of<number | undefined>) =>
     query: () => value(api.GET('/api/v1/listen/items/{id}', { params: { path: { id: toValue(id) as number } } })),
     enabled: () => toValue(id) !== undefined,
     placeholderData: (before) => before,
+  })
+
+/** The newest jobs of a product. */
+export const useJobs = (product: Of<number>) =>
+  useQuery({
+    key: () => ['jobs', toValue(product)],
+    query: () => value(api.GET('/api/v1/jobs', { params: { query: { product: toValue(product) } } })),
+    placeholderData: (before) => before,
+  })
+
+/** What came of files that were brought in by a job. */
+export const useBroughtIn = (id: Of<number>) =>
+  useQuery({
+    key: () => ['brought-in', toValue(id)],
+    query: () => value(api.GET('/api/v1/listen/imports/{id}', { params: { path: { id: toValue(id) } } })),
   })
 
 export const useFindings = (product: Of<number>) =>

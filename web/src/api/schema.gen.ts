@@ -454,6 +454,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/jobs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["jobs"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["job"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/jobs/{id}/cancel": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["cancel_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/learn": {
         parameters: {
             query?: never;
@@ -518,6 +566,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/listen/files": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["put_down"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/files/counts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["counts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/listen/findings": {
         parameters: {
             query?: never;
@@ -566,16 +646,17 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
-    "/api/v1/listen/imports/preview": {
+    "/api/v1/listen/imports/{id}": {
         parameters: {
             query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        get?: never;
+        /** What came of files that were brought in: the report of such a job. */
+        get: operations["brought_in"];
         put?: never;
-        post: operations["preview_import"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1163,12 +1244,35 @@ export interface components {
             /** @description The stories in their order, whatever their epic. */
             stories: components["schemas"]["StoryView"][];
         };
+        /** @description What is to be brought in. */
+        BringIn: {
+            /** @description The parts that are taken. */
+            parts: components["schemas"]["PartAsk"][];
+            /** @description The product. */
+            product: components["schemas"]["ProductId"];
+            /** @description Whether rows that are there already with other words get the new ones. */
+            take_changed?: boolean;
+        };
         /** @description What came with a whole workspace. */
         Brought: {
             /** @description How many rows. */
             rows: number;
             /** @description The addresses of people who have no password here yet. */
             without_password: string[];
+        };
+        /** @description What came of it, part by part. */
+        BroughtIn: {
+            /** @description The parts in their order. */
+            parts: components["schemas"]["BroughtPart"][];
+        };
+        /** @description What came of one part. */
+        BroughtPart: {
+            kept?: components["schemas"]["PutIn"] | null;
+            /** @description What it is called. */
+            name: string;
+            /** @description Why nothing of it was taken. */
+            refused?: string | null;
+            report?: components["schemas"]["ImportReport"] | null;
         };
         /** @description The secret of a new calendar link. It is shown once and kept nowhere. */
         CalendarKey: {
@@ -1198,6 +1302,19 @@ export interface components {
             changes: components["schemas"]["CellChange"][];
             /** @description The product. */
             product: components["schemas"]["ProductId"];
+        };
+        /** @description A row that is there already, known by its key, and says something else now. */
+        ChangedRow: {
+            /** @description The beginning of the words in the file. */
+            after: string;
+            /** @description The beginning of the words that are there. */
+            before: string;
+            /** @description The item that it is. */
+            item: components["schemas"]["ItemId"];
+            /** @description The row's number. */
+            row: number;
+            /** @description Whether the new words were taken. */
+            taken: boolean;
         };
         /** @description What a chart shows. Bars, lines and heat tables go by the view's groups and its first total. */
         Chart: {
@@ -1261,6 +1378,10 @@ export interface components {
         Columns: {
             /** @description The organisation of that person. */
             account?: number | null;
+            /** @description The mail address of the person. */
+            address?: number | null;
+            /** @description What tells a row from all others of its source, such as the number of a ticket. */
+            key?: number | null;
             /** @description Who said them. */
             person?: number | null;
             /** @description A rating that came with them. */
@@ -1278,6 +1399,17 @@ export interface components {
             lost: number;
             /** @description How many things have a value. */
             values: number;
+        };
+        /** @description What taking a part would do. */
+        Counts: {
+            /** @description Rows that are there already with other words. */
+            changed: number;
+            /** @description Rows that cannot be taken. */
+            left_out: number;
+            /** @description Items that would be added. */
+            new: number;
+            /** @description Rows that are there already. */
+            same: number;
         };
         /** @description A node of the course. */
         CourseNode: {
@@ -1378,6 +1510,23 @@ export interface components {
             name: string;
             /** @description What the person may do. */
             role: string;
+        };
+        /** @description A document, before it is taken. */
+        DocumentPreview: {
+            /** @description The beginning of its words. */
+            beginning: string;
+            /** @description What of it was not read. */
+            notes: string[];
+            /** @description Who it is from. */
+            person?: string | null;
+            /** @description The day that it says, `YYYY-MM-DD`. */
+            said_on?: string | null;
+            /** @description Who speaks in it. */
+            speakers: string[];
+            /** @description What it is called. */
+            title: string;
+            /** @description How many words it has. */
+            words: number;
         };
         /**
          * @description What is drawn in the place of a value, where people compare faster by a picture than by figures.
@@ -1495,8 +1644,12 @@ export interface components {
             said_on?: string | null;
             /** @description Where it came from. */
             source_id: components["schemas"]["SourceId"];
+            /** @description What its source knows it by. */
+            source_key?: string | null;
             /** @description The words, as they came. */
             text: string;
+            /** @description Who speaks where, as JSON in text. */
+            turns?: string | null;
         };
         /**
          * @description What an excerpt is.
@@ -1741,6 +1894,28 @@ export interface components {
             /** @description Who; nobody where a command did it. */
             who?: string | null;
         };
+        /** @description What a part of a file holds. */
+        Holds: (components["schemas"]["TablePreview"] & {
+            /** @enum {string} */
+            holds: "table";
+        }) | {
+            /** @description What taking them would do. */
+            counts: components["schemas"]["Counts"];
+            /** @description The first of them. */
+            documents: components["schemas"]["DocumentPreview"][];
+            /** @enum {string} */
+            holds: "documents";
+        } | {
+            /** @enum {string} */
+            holds: "wordless";
+            /** @description What it is. */
+            what: string;
+        } | {
+            /** @enum {string} */
+            holds: "refused";
+            /** @description Why, and what to do. */
+            words: string;
+        };
         /** @description A guess at how to reach an objective. */
         Idea: {
             /**
@@ -1822,6 +1997,8 @@ export interface components {
         ImportReport: {
             /** @description Items that were added. */
             added: number;
+            /** @description Rows that are there already with other words. */
+            changed?: components["schemas"]["ChangedRow"][];
             /** @description How days were read. */
             day_order: components["schemas"]["DayOrder"];
             /** @description Rows whose words from the same person on the same day are there already. */
@@ -1832,13 +2009,6 @@ export interface components {
             left_out: components["schemas"]["BadRow"][];
             /** @description Rows that were taken, but not wholly understood. */
             notes: components["schemas"]["BadRow"][];
-        };
-        /** @description What came of an import. */
-        Imported: {
-            /** @description What was added and what was left out. */
-            report: components["schemas"]["ImportReport"];
-            /** @description The change, by which all of it can be taken back. */
-            saved: components["schemas"]["Saved"];
         };
         /**
          * Format: int64
@@ -1909,6 +2079,50 @@ export interface components {
              * @description Excerpts that stand behind no finding.
              */
             outside: number;
+        };
+        /**
+         * @description Where a job stands.
+         * @enum {string}
+         */
+        JobState: "queued" | "running" | "done" | "failed" | "cancelled" | "interrupted";
+        /** @description A job as people look at it. */
+        JobView: {
+            /**
+             * Format: int64
+             * @description When it was asked for, in milliseconds since 1970.
+             */
+            asked_at: number;
+            /**
+             * Format: int64
+             * @description The change that it made, by which it can be taken back.
+             */
+            change?: number | null;
+            /**
+             * Format: int64
+             * @description How much of it is done.
+             */
+            done: number;
+            /**
+             * Format: int64
+             * @description When it ended.
+             */
+            ended_at?: number | null;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /** @description What it is, in a few words. */
+            label: string;
+            /** @description What came of it; only where one job is asked for. */
+            report?: unknown;
+            /** @description Where it stands. */
+            state: components["schemas"]["JobState"];
+            /**
+             * Format: int64
+             * @description How much there is to do; 0 while that is not known.
+             */
+            total: number;
         };
         /** @description What the things of a group have in common. */
         KeyView: {
@@ -2159,6 +2373,22 @@ export interface components {
             /** @description What people read. */
             label: string;
         };
+        /** @description A part that is taken. */
+        PartAsk: {
+            columns?: components["schemas"]["Columns"] | null;
+            /**
+             * Format: int64
+             * @description The number of the file that was put down.
+             */
+            file: number;
+            /** @description Which of its parts, from 0. */
+            part: number;
+        };
+        /** @description A part of a file. */
+        PartView: components["schemas"]["Holds"] & {
+            /** @description What it is called. */
+            name: string;
+        };
         /** @description A block of texts, as it is copied from a spreadsheet, and where it goes. */
         Paste: {
             /** @description A line of texts for each thing, a text for each field. */
@@ -2193,23 +2423,6 @@ export interface components {
          * @description Somebody who said something.
          */
         PersonId: number;
-        /** @description What a file holds, before anything is taken. */
-        Preview: {
-            /** @description The headings. */
-            columns: string[];
-            /** @description All rows that can be used. */
-            count: number;
-            /** @description How the bytes were read. */
-            encoding: string;
-            /** @description What would be left out, and why. */
-            left_out: number;
-            /** @description Which column is what, as far as names and contents tell. */
-            proposed: components["schemas"]["Columns"];
-            /** @description The first rows, long cells shortened. */
-            rows: string[][];
-            /** @description What separates the cells. */
-            separator: string;
-        };
         /** @description What a client gets. */
         ProblemBody: {
             /** @description A stable code that programs can rely on. */
@@ -2272,6 +2485,18 @@ export interface components {
             stories_done: number;
             /** @description Stories that have no points yet, so that the points say too little. */
             without_points: number;
+        };
+        /** @description A file that was put down, and what it holds. Nothing of it is written yet. */
+        PutDown: {
+            /**
+             * Format: int64
+             * @description The number by which it is brought in.
+             */
+            id: number;
+            /** @description Its name. */
+            name: string;
+            /** @description Its parts: the sheets of a workbook, the files of a ZIP, or the whole. */
+            parts: components["schemas"]["PartView"][];
         };
         /** @description A file that was put in: what a field of files takes. */
         PutIn: {
@@ -2647,6 +2872,21 @@ export interface components {
             reference: string;
             /** @description Its state in words; a draft that passes the ready check is "ready". */
             shown_state: string;
+        };
+        /** @description What a table holds, before anything is taken. */
+        TablePreview: {
+            /** @description The headings. */
+            columns: string[];
+            /** @description What taking it so would do. */
+            counts: components["schemas"]["Counts"];
+            /** @description Which column is what: as it was remembered, or as far as names and contents tell. */
+            proposed: components["schemas"]["Columns"];
+            /** @description How it was read, in words. */
+            read_as: string;
+            /** @description Whether that was remembered from an earlier file. */
+            remembered: boolean;
+            /** @description The first rows, long cells shortened. */
+            rows: string[][];
         };
         /** @description A team that builds. */
         Team: {
@@ -4016,6 +4256,97 @@ export interface operations {
             };
         };
     };
+    jobs: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    cancel_job: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     learned: {
         parameters: {
             query: {
@@ -4130,6 +4461,76 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_down: {
+        parameters: {
+            query: {
+                /** @description The product that the feedback speaks about. */
+                product: number;
+                /** @description The name of the file. */
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The file, as it is */
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PutDown"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    counts: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["PartAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Counts"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -4272,30 +4673,14 @@ export interface operations {
     };
     import: {
         parameters: {
-            query: {
-                /** @description The product that the feedback speaks about. */
-                product: number;
-                /** @description The name of the file. */
-                name: string;
-                /** @description The column of the words, from 0. */
-                text: number;
-                /** @description The column of the day. */
-                said_on?: number;
-                /** @description The column of the person. */
-                person?: number;
-                /** @description The column of the account. */
-                account?: number;
-                /** @description The column of the rating. */
-                rating?: number;
-            };
+            query?: never;
             header?: never;
             path?: never;
             cookie?: never;
         };
-        /** @description The file, as it is */
         requestBody: {
             content: {
-                "application/octet-stream": string;
+                "application/json": components["schemas"]["BringIn"];
             };
         };
         responses: {
@@ -4304,7 +4689,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Imported"];
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -4318,26 +4703,23 @@ export interface operations {
             };
         };
     };
-    preview_import: {
+    brought_in: {
         parameters: {
             query?: never;
             header?: never;
-            path?: never;
+            path: {
+                id: number;
+            };
             cookie?: never;
         };
-        /** @description The file, as it is */
-        requestBody: {
-            content: {
-                "application/octet-stream": string;
-            };
-        };
+        requestBody?: never;
         responses: {
             200: {
                 headers: {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["Preview"];
+                    "application/json": components["schemas"]["BroughtIn"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

@@ -1,7 +1,7 @@
 //! An item becomes excerpts.
 
 use super::{FeedbackKind, kind_of, sentiment_of};
-use crate::text::{Span, clauses, sentences, words};
+use crate::text::{Span, Turn, clauses, sentences, words};
 
 /// What was read in one span of an item.
 #[derive(Debug, Clone, PartialEq)]
@@ -61,6 +61,31 @@ pub fn read_item(text: &str) -> Vec<Reading> {
     chosen.into_iter().filter_map(|span| span.of(text).map(|part| read_part(span, part))).collect()
 }
 
+/// Reads a conversation: each turn by itself, so that no excerpt is of two speakers.
+#[must_use]
+pub fn read_turns(text: &str, turns: &[Turn]) -> Vec<Reading> {
+    let mut found = Vec::new();
+    let mut letters = text.char_indices().map(|(at, _)| at).chain([text.len()]).enumerate().peekable();
+    for turn in turns {
+        let mut byte = |wanted: usize| {
+            while letters.peek().is_some_and(|(at, _)| *at < wanted) {
+                letters.next();
+            }
+            letters.peek().map_or(text.len(), |(_, byte)| *byte)
+        };
+        let (from, to) = (byte(turn.from), byte(turn.to));
+        for reading in read_item(text.get(from..to).unwrap_or_default()) {
+            let span = Span { from: reading.span.from + turn.from, to: reading.span.to + turn.from };
+            found.push(Reading { span, ..reading });
+        }
+        if found.len() >= MOST_EXCERPTS {
+            break;
+        }
+    }
+    found.truncate(MOST_EXCERPTS);
+    found
+}
+
 fn read_part(span: Span, part: &str) -> Reading {
     let sentiment = sentiment_of(part);
     Reading { span, kind: kind_of(part, sentiment), sentiment }
@@ -96,6 +121,14 @@ mod tests {
     fn an_item_with_any_words_has_an_excerpt() {
         assert_eq!(parts("Thanks.").len(), 1);
         assert_eq!(parts("🤷 !!").len(), 0);
+    }
+
+    #[test]
+    fn no_excerpt_is_of_two_speakers() {
+        let text = "Wren: Hów late?\nZoë: Far too late. Please fix it.\nWren: And then";
+        let turns = crate::text::turns_of(text);
+        let said: Vec<&str> = read_turns(text, &turns).iter().map(|r| r.span.of(text).unwrap()).collect();
+        assert_eq!(said, ["Hów late?", "Far too late.", "Please fix it.", "And then"]);
     }
 
     #[test]

@@ -47,6 +47,9 @@ pub struct Source {
     pub name: String,
     /// The day it was brought in.
     pub brought_on: String,
+    /// Which heading means what, as JSON in text, for its next file.
+    #[serde(default)]
+    pub mapping: Option<String>,
 }
 
 /// The organisation that a person belongs to.
@@ -77,6 +80,9 @@ pub struct Person {
     pub name: String,
     /// Where the person belongs.
     pub account_id: Option<AccountId>,
+    /// The mail address, where it is known.
+    #[serde(default)]
+    pub address: Option<String>,
 }
 
 /// One thing that somebody gave us.
@@ -105,6 +111,12 @@ pub struct FeedbackItem {
     pub extra: Option<String>,
     /// What tells it from its duplicates.
     pub digest: String,
+    /// What its source knows it by.
+    #[serde(default)]
+    pub source_key: Option<String>,
+    /// Who speaks where, as JSON in text.
+    #[serde(default)]
+    pub turns: Option<String>,
 }
 
 /// An item as a list shows it.

@@ -143,6 +143,22 @@ pub struct ImportReport {
     pub day_order: DayOrder,
 }
 
+impl ImportReport {
+    /// Nothing was brought in yet.
+    #[must_use]
+    pub fn empty() -> Self {
+        ImportReport {
+            added: 0,
+            duplicates: 0,
+            changed: Vec::new(),
+            excerpts: 0,
+            left_out: Vec::new(),
+            notes: Vec::new(),
+            day_order: DayOrder::DayFirst,
+        }
+    }
+}
+
 /// Names that columns usually have, in lower case, most telling first.
 const TEXT_NAMES: [&str; 9] =
     ["text", "review", "feedback", "comment", "message", "body", "answer", "description", "what"];
@@ -197,15 +213,7 @@ pub fn rows_of(table: &Table, columns: &Columns) -> Result<(Vec<ImportRow>, Impo
     let order = columns
         .said_on
         .map_or(DayOrder::DayFirst, |at| days::order_of(table.rows.iter().map(|r| r.cells[at].as_str())));
-    let mut report = ImportReport {
-        added: 0,
-        duplicates: 0,
-        changed: Vec::new(),
-        excerpts: 0,
-        left_out: table.bad.clone(),
-        notes: Vec::new(),
-        day_order: order,
-    };
+    let mut report = ImportReport { left_out: table.bad.clone(), day_order: order, ..ImportReport::empty() };
     let mut rows = Vec::with_capacity(table.rows.len());
     for row in &table.rows {
         let cell = |at: Option<usize>| at.map(|at| row.cells[at].trim()).filter(|cell| !cell.is_empty());
@@ -293,15 +301,7 @@ fn is_address(text: &str) -> bool {
 /// document was not read is noted. Linear in their length.
 #[must_use]
 pub fn rows_of_documents(documents: &[Document]) -> (Vec<ImportRow>, ImportReport) {
-    let mut report = ImportReport {
-        added: 0,
-        duplicates: 0,
-        changed: Vec::new(),
-        excerpts: 0,
-        left_out: Vec::new(),
-        notes: Vec::new(),
-        day_order: DayOrder::DayFirst,
-    };
+    let mut report = ImportReport::empty();
     let mut rows = Vec::with_capacity(documents.len());
     for (at, document) in documents.iter().enumerate() {
         let number = at + 1;

@@ -9,7 +9,7 @@ mod sentiment;
 mod volume;
 
 pub use document::{Document, Turn, speaker_of, turns_of};
-pub use excerpts::{Reading, read_item};
+pub use excerpts::{Reading, read_item, read_turns};
 pub use feedback::{Account, Excerpt, FeedbackItem, FeedbackKind, Finding, ItemLine, Person, Source, WhoSaid};
 pub use import::{
     ChangedRow, Columns, ImportReport, ImportRow, LeftOut, MOST_CHARACTERS, digest_text, propose_columns, rows_of,

@@ -1,11 +1,16 @@
 //! Listen: bringing in feedback, reading it, and making findings of it.
 
 mod accounts;
+mod bring_in;
 mod findings;
-mod import;
 mod items;
+mod take_in;
 
 pub use accounts::set_account;
+pub(crate) use bring_in::bring_in;
+pub use bring_in::{
+    BringIn, BroughtIn, BroughtPart, Counts, DocumentPreview, Holds, Imported, MOST_BYTES, PartAsk, PartView, PutDown,
+    TablePreview, bring_in_file, brought_in, counts, import, put_down, start,
+};
 pub use findings::{FindingChange, FindingView, NewFinding, add_finding, change_finding, finding_excerpts, findings};
-pub use import::{Imported, MOST_BYTES, Preview, import, preview};
 pub use items::{ExcerptView, ItemQuery, ItemView, ItemsPage, item, items, read_item};

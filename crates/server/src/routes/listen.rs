@@ -2,11 +2,12 @@
 
 use actix_web::web::{Bytes, Json, Path, Query};
 use actix_web::{HttpResponse, get, post};
-use iron_kite_core::listen::Columns;
 use iron_kite_core::things::{FindingId, ItemId};
 use iron_kite_ops::Saved;
+use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
-    self, ExcerptView, FindingChange, FindingView, Imported, ItemQuery, ItemView, ItemsPage, NewFinding, Preview,
+    self, BringIn, BroughtIn, Counts, ExcerptView, FindingChange, FindingView, ItemQuery, ItemView, ItemsPage,
+    NewFinding, PartAsk, PutDown,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -21,32 +22,24 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(items)
         .service(item)
         .service(read_item)
-        .service(preview_import)
+        .service(put_down)
+        .service(counts)
         .service(import)
+        .service(brought_in)
         .service(findings)
         .service(add_finding)
         .service(change_finding)
         .service(finding_excerpts);
 }
 
-/// Which column is what, and where the file comes from.
+/// The file's name, and what it is for.
 #[derive(Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
-struct ImportQuery {
+struct FileQuery {
     /// The product that the feedback speaks about.
     product: i64,
     /// The name of the file.
     name: String,
-    /// The column of the words, from 0.
-    text: usize,
-    /// The column of the day.
-    said_on: Option<usize>,
-    /// The column of the person.
-    person: Option<usize>,
-    /// The column of the account.
-    account: Option<usize>,
-    /// The column of the rating.
-    rating: Option<usize>,
 }
 
 #[utoipa::path(tag = "listen", params(ItemQuery), responses((status = 200, body = ItemsPage)))]
@@ -70,39 +63,40 @@ async fn read_item(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResp
 
 #[utoipa::path(
     tag = "listen",
+    params(FileQuery),
     request_body(content = String, description = "The file, as it is", content_type = "application/octet-stream"),
-    responses((status = 200, body = Preview))
+    responses((status = 200, body = PutDown))
 )]
-#[post("/listen/imports/preview")]
-async fn preview_import(desk: Desk, caller: Caller, file: Result<Bytes, actix_web::Error>) -> Answer<Preview> {
-    let file = file_bytes(file)?;
-    answer!(desk, caller, move |app, call| listen::preview(app, call, &file))
-}
-
-#[utoipa::path(
-    tag = "listen",
-    params(ImportQuery),
-    request_body(content = String, description = "The file, as it is", content_type = "application/octet-stream"),
-    responses((status = 200, body = Imported))
-)]
-#[post("/listen/imports")]
-async fn import(
+#[post("/listen/files")]
+async fn put_down(
     desk: Desk,
     caller: Caller,
-    query: Query<ImportQuery>,
+    query: Query<FileQuery>,
     file: Result<Bytes, actix_web::Error>,
-) -> Answer<Imported> {
+) -> Answer<PutDown> {
     let file = file_bytes(file)?;
     answer!(desk, caller, move |app, call| {
-        let columns = Columns {
-            text: query.text,
-            said_on: query.said_on,
-            person: query.person,
-            account: query.account,
-            rating: query.rating,
-        };
-        listen::import(app, call, query.product.into(), &query.name, &file, &columns)
+        listen::put_down(app, call, query.product.into(), &query.name, file.to_vec())
     })
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Counts)))]
+#[post("/listen/files/counts")]
+async fn counts(desk: Desk, caller: Caller, ask: Json<PartAsk>) -> Answer<Counts> {
+    answer!(desk, caller, move |app, call| listen::counts(app, call, &ask))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = JobView)))]
+#[post("/listen/imports")]
+async fn import(desk: Desk, caller: Caller, ask: Json<BringIn>) -> Answer<JobView> {
+    answer!(desk, caller, move |app, call| listen::start(app, call, ask.into_inner()))
+}
+
+/// What came of files that were brought in: the report of such a job.
+#[utoipa::path(tag = "listen", operation_id = "brought_in", responses((status = 200, body = BroughtIn)))]
+#[get("/listen/imports/{id}")]
+async fn brought_in(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<BroughtIn> {
+    answer!(desk, caller, move |app, call| listen::brought_in(app, call, *id))
 }
 
 #[utoipa::path(tag = "listen", params(OfProduct), responses((status = 200, body = Vec<FindingView>)))]

@@ -4,6 +4,7 @@ mod attachments;
 mod collections;
 mod decide;
 mod handover;
+mod jobs;
 mod learn;
 mod line;
 mod listen;
@@ -85,6 +86,7 @@ fn all(config: &mut ServiceConfig<'_>) {
         .configure(map::routes)
         .configure(plan::routes)
         .configure(handover::routes)
+        .configure(jobs::routes)
         .configure(learn::routes)
         .configure(takeout::routes);
 }

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::listen::{Excerpt, ItemLine, WhoSaid};
+use iron_kite_core::listen::{Excerpt, ItemLine, Source, WhoSaid};
 use iron_kite_core::things::{AccountId, ItemId, PersonId, ProductId};
 use rusqlite::{OptionalExtension, params};
 use serde_json::{Map, Value, json};
@@ -208,6 +208,58 @@ impl Rows<'_> {
         let sql = "SELECT EXISTS (SELECT 1 FROM feedback_item WHERE product_id = ?1 AND digest = ?2)";
         Ok(self.connection.prepare_cached(sql)?.query_row(params![product.0, digest], |row| row.get(0))?)
     }
+
+    /// The item that a source knows by a key: its number, text and digest.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn item_of_key(&self, source: i64, key: &str) -> Result<Option<(ItemId, String, String)>> {
+        let sql = "SELECT id, text, digest FROM feedback_item WHERE source_id = ?1 AND source_key = ?2";
+        let found = self
+            .connection
+            .prepare_cached(sql)?
+            .query_row(params![source, key], |row| Ok((ItemId(row.get(0)?), row.get(1)?, row.get(2)?)));
+        Ok(found.optional()?)
+    }
+
+    /// The numbers of an item's excerpts.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn excerpts_of(&self, item: ItemId) -> Result<Vec<i64>> {
+        let mut statement = self.connection.prepare_cached("SELECT id FROM excerpt WHERE item_id = ?1")?;
+        Ok(statement.query_map([item.0], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// Whether an excerpt of an item stands behind a finding.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn item_is_used(&self, item: ItemId) -> Result<bool> {
+        let sql = "SELECT EXISTS (SELECT 1 FROM excerpt e JOIN link l ON l.from_kind = 'excerpt' AND l.from_id = e.id
+            WHERE e.item_id = ?1)";
+        Ok(self.connection.prepare_cached(sql)?.query_row([item.0], |row| row.get(0))?)
+    }
+
+    /// The source of a product with this name.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn source_named(&self, product: ProductId, name: &str) -> Result<Option<Source>> {
+        let found: Vec<Source> =
+            self.list("WHERE product_id = ?1 AND name = ?2 ORDER BY id DESC LIMIT 1", params![product.0, name])?;
+        Ok(found.into_iter().next())
+    }
+
+    /// The mappings that were remembered for a product's sources, newest first.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn mappings(&self, product: ProductId) -> Result<Vec<String>> {
+        let sql = "SELECT mapping FROM source WHERE product_id = ?1 AND mapping IS NOT NULL ORDER BY id DESC LIMIT 50";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        Ok(statement.query_map([product.0], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?)
+    }
 }
 
 impl Tx<'_> {
@@ -222,6 +274,37 @@ impl Tx<'_> {
             Some(id) => Ok(AccountId(id)),
             None => Ok(AccountId(self.insert(ThingKind::Account, &map(json!({ "name": name })))?)),
         }
+    }
+
+    /// The person of this address, else of this name within an account; made where nobody fits. An address that was
+    /// not known before is kept with the person of the name.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn person_known(
+        &mut self,
+        name: Option<&str>,
+        address: Option<&str>,
+        account: Option<AccountId>,
+    ) -> Result<Option<PersonId>> {
+        let Some(address) = address else {
+            return name.map(|name| self.person_named(name, account)).transpose();
+        };
+        let sql = "SELECT id FROM person WHERE address = ?1";
+        let found = self.rows().connection.prepare_cached(sql)?.query_row([address], |row| row.get(0)).optional()?;
+        if let Some(id) = found {
+            return Ok(Some(PersonId(id)));
+        }
+        let id = self.person_named(name.unwrap_or(address), account)?;
+        let row = self.rows().json(id.thing())?;
+        if row["address"].is_null() {
+            self.set(id.thing(), &map(json!({ "address": address })))?;
+            return Ok(Some(id));
+        }
+        // Somebody of the same name has another address: two people.
+        let name = format!("{} <{address}>", name.unwrap_or(address));
+        let other = json!({ "name": name, "account_id": account, "address": address });
+        Ok(Some(PersonId(self.insert(ThingKind::Person, &map(other))?)))
     }
 
     /// The person of this name within an account, made where it is not there yet.

@@ -5,6 +5,7 @@ pub mod collections;
 pub mod fields;
 pub mod handover;
 pub mod history;
+pub mod jobs;
 pub mod learn;
 pub mod line;
 pub mod listen;

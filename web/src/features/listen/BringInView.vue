@@ -1,90 +1,115 @@
 <script setup lang="ts">
-import { ref, shallowRef } from 'vue'
-import { ApiProblem, type Schemas } from '@/api/client'
-import { importFile, previewFile, type Columns } from '@/api/files'
-import { showProblem, useSave } from '@/api/save'
+import { computed, ref } from 'vue'
+import { api, ApiProblem, value, type Schemas } from '@/api/client'
+import { putDown } from '@/api/files'
+import { useRefresh } from '@/api/queries'
+import { showProblem } from '@/api/save'
 import { useSelection } from '@/shared/selection'
 import StageFrame from '@/shared/StageFrame.vue'
-import { count } from '@/shared/words'
-import ColumnChoice from './ColumnChoice.vue'
-import ImportResult from './ImportResult.vue'
 import { LISTEN } from '@/shared/tabs'
+import { count } from '@/shared/words'
+import FilePart from './FilePart.vue'
+import JobList from './JobList.vue'
+import { countsOf, type Given } from './given'
 
+/** Files are put down and looked at; nothing is written before somebody has seen what it would do. */
 const { product } = useSelection()
-const { save } = useSave()
-const file = shallowRef<File>()
-const preview = ref<Schemas['Preview']>()
-const columns = ref<Columns>({ text: 0 })
-const report = ref<Schemas['ImportReport']>()
-const busy = ref('')
+const refresh = useRefresh()
+const given = ref<Given[]>([])
+const looking = ref<string[]>([])
+const takeChanged = ref(false)
+const starting = ref(false)
 
-async function look(chosen: File | undefined) {
-  if (!chosen) return
-  file.value = chosen
-  preview.value = report.value = undefined
-  busy.value = `Looking into ${chosen.name} …`
+async function attempt<T>(act: () => Promise<T>): Promise<T | undefined> {
   try {
-    preview.value = await previewFile(chosen)
-    columns.value = { ...preview.value.proposed }
+    return await act()
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
     showProblem(error.body)
-  } finally {
-    busy.value = ''
+    return undefined
   }
 }
 
+async function look(files: FileList | null | undefined) {
+  const all = [...(files ?? [])]
+  await Promise.all(
+    all.map(async (file) => {
+      looking.value.push(file.name)
+      const found = await attempt(() => putDown(file, product.value))
+      looking.value = looking.value.filter((name) => name !== file.name)
+      for (const [part, view] of found?.parts.entries() ?? []) {
+        const columns = view.holds === 'table' ? { ...view.proposed } : undefined
+        const take = view.holds !== 'refused'
+        given.value.push({ file: found?.id ?? 0, part, view, columns, take, counts: countsOf(view) })
+      }
+    }),
+  )
+}
+
+/** The same file can be chosen again. */
+function pick(field: HTMLInputElement) {
+  void look(field.files)
+  field.value = ''
+}
+
+const taken = computed(() => given.value.filter((one) => one.take && one.view.holds !== 'refused'))
+const sum = (name: keyof Schemas['Counts']) => taken.value.reduce((all, one) => all + one.counts[name], 0)
+const fresh = computed(() => sum('new'))
+const changed = computed(() => sum('changed'))
+
 async function bringIn() {
-  if (!file.value) return
-  busy.value = `Bringing in ${count(preview.value?.count ?? 0, 'row')} …`
-  const done = await save(importFile(file.value, product.value, columns.value)).finally(() => (busy.value = ''))
-  if (done) {
-    report.value = done.report
-    preview.value = undefined
-  }
+  const parts = taken.value.map((one) => ({ file: one.file, part: one.part, columns: one.columns ?? null }))
+  const body = { product: product.value, parts, take_changed: takeChanged.value }
+  starting.value = true
+  const job = await attempt(() => value(api.POST('/api/v1/listen/imports', { body }))).finally(
+    () => (starting.value = false),
+  )
+  if (!job) return
+  given.value = []
+  takeChanged.value = false
+  await refresh([])
 }
 </script>
 
 <template>
-  <StageFrame :tabs="LISTEN" :busy="busy !== ''">
+  <StageFrame :tabs="LISTEN" :busy="looking.length > 0">
     <div class="bring">
-      <label class="drop" @dragover.prevent @drop.prevent="look($event.dataTransfer?.files[0])">
-        <b>Choose a table of feedback, or drop it here</b>
+      <label class="drop" @dragover.prevent @drop.prevent="look($event.dataTransfer?.files)">
+        <b>Choose files of feedback, or drop them here</b>
         <span class="quiet"
-          >CSV with any separator: one row for each thing that somebody said. Nothing is written before you have seen
-          it.</span
+          >Tables (CSV, XLSX, XLS, ODS, JSON), documents (text, Markdown, HTML, DOCX, PDF), captions of a recording
+          (WebVTT, SRT), mails (.eml, mbox), and ZIPs of these. Nothing is written before you have seen it.</span
         >
-        <input
-          type="file"
-          accept=".csv,.tsv,.txt,text/csv,text/plain,text/tab-separated-values"
-          @change="look(($event.target as HTMLInputElement).files?.[0])"
-        />
+        <input type="file" multiple @change="pick($event.target as HTMLInputElement)" />
       </label>
-      <p v-if="busy" role="status">{{ busy }}</p>
-      <section v-if="preview && file" aria-label="Preview">
-        <h2>{{ file.name }}</h2>
-        <p class="quiet">
-          {{ count(preview.count, 'row') }} can be read<template v-if="preview.left_out"
-            >, {{ preview.left_out }} cannot</template
-          >. Read as {{ preview.encoding }}, separated by
-          {{ preview.separator === '\t' ? 'tabs' : `“${preview.separator}”` }}. Which column is what is suggested from
-          the headings; change what is wrong.
-        </p>
-        <ColumnChoice v-model="columns" :preview="preview" />
+      <p v-if="looking.length" role="status">Looking into {{ looking.join(', ') }} …</p>
+      <section v-if="given.length" aria-label="Preview">
+        <FilePart
+          v-for="one in given"
+          :key="`${one.file} ${one.part}`"
+          :given="one"
+          @change="Object.assign(one, $event)"
+        />
         <div class="row-flex go">
-          <button type="button" class="btn btn-primary" :disabled="busy !== ''" @click="bringIn">
-            Bring in {{ count(preview.count, 'row') }}
+          <button type="button" class="btn btn-primary" :disabled="taken.length === 0 || starting" @click="bringIn">
+            Bring in {{ count(fresh, 'item') }}
           </button>
-          <span class="quiet small">It can be undone as a whole.</span>
+          <label v-if="changed"
+            ><input v-model="takeChanged" type="checkbox" /> give {{ count(changed, 'changed row') }} the new
+            words</label
+          >
+          <button type="button" class="btn btn-plain" @click="given = []">Leave it</button>
+          <span class="quiet small">It runs in the background, and can be undone as a whole.</span>
         </div>
       </section>
-      <ImportResult v-if="report" :report="report" />
+      <JobList />
     </div>
   </StageFrame>
 </template>
 
 <style scoped>
 .bring {
+  max-width: 1100px;
   padding: 16px;
 }
 .drop {
@@ -95,11 +120,11 @@ async function bringIn() {
   max-width: 720px;
   padding: 18px;
 }
-h2 {
-  font-size: 17px;
-  margin: 20px 0 4px;
-}
 .go {
+  flex-wrap: wrap;
   margin-top: 14px;
+}
+input[type='checkbox'] {
+  accent-color: var(--ink);
 }
 </style>

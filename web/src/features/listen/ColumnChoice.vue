@@ -4,7 +4,7 @@ import type { Schemas } from '@/api/client'
 import type { Columns } from '@/api/files'
 
 /** The first rows of a file, and above each column what it is. */
-const props = defineProps<{ preview: Schemas['Preview'] }>()
+const props = defineProps<{ preview: Schemas['TablePreview'] }>()
 const columns = defineModel<Columns>({ required: true })
 
 const MEANINGS = [
@@ -13,6 +13,8 @@ const MEANINGS = [
   ['person', 'the person'],
   ['account', 'the account'],
   ['rating', 'the rating'],
+  ['address', 'the mail address'],
+  ['key', 'its number there'],
 ] as const
 type Meaning = (typeof MEANINGS)[number][0]
 
@@ -49,7 +51,12 @@ function choose(at: number, to: string) {
       </thead>
       <tbody>
         <tr v-for="(row, n) in preview.rows" :key="n">
-          <td v-for="(cell, at) in row" :key="at" :class="{ words: meaning[at] === 'text', quiet: meaning[at] === '' }">
+          <td
+            v-for="(cell, at) in row"
+            :key="at"
+            dir="auto"
+            :class="{ words: meaning[at] === 'text', quiet: meaning[at] === '' }"
+          >
             {{ cell }}
           </td>
         </tr>
@@ -71,6 +78,6 @@ td.words {
   min-width: 260px;
 }
 select {
-  min-width: 110px;
+  min-width: 142px;
 }
 </style>

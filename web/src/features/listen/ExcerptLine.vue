@@ -31,7 +31,7 @@ const said = computed(() =>
   >
     <label class="choose">
       <input type="checkbox" :checked="chosen" @change="emit('choose', ($event.target as HTMLInputElement).checked)" />
-      <span class="words">{{ excerpt.words }}</span>
+      <span class="words" dir="auto">{{ excerpt.words }}</span>
     </label>
     <div class="row-flex small quiet about">
       <select

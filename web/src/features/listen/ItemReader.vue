@@ -43,7 +43,7 @@ function choose(id: number, on: boolean) {
 <template>
   <article v-if="item" class="item">
     <h2 class="small quiet">F{{ item.id }} · {{ said }}</h2>
-    <p class="text">
+    <p class="text" dir="auto">
       <template v-for="(piece, n) in pieces" :key="n"
         ><mark v-if="piece.excerpt" :class="{ chosen: chosen.includes(piece.excerpt) || piece.excerpt === at }">{{
           piece.text

@@ -1,0 +1,56 @@
+//! Files of five sorts are dropped, looked at, taken, watched, stopped, and their reports read.
+
+#![allow(clippy::expect_used, reason = "a test stops where a step fails")]
+
+use iron_kite_e2e::{Server, browse};
+use iron_kite_testkit::reviews_csv;
+use thirtyfour::prelude::*;
+
+const FILES: [(&str, &[u8]); 5] = [
+    ("tickets.xlsx", include_bytes!("../../documents/tests/files/tickets.xlsx")),
+    ("talk.docx", include_bytes!("../../documents/tests/files/interview.docx")),
+    ("ramp.vtt", b"WEBVTT\n\n00:01.000 --> 00:02.000\n<v Wren>Where?\n\n00:03.000 --> 00:04.000\n<v Ada>On the boat, please show it earlier.\n"),
+    ("said.json", br#"[{"remark": "The ramp is steep", "stars": 2, "by": {"name": "Bo"}}]"#),
+    ("pier.png", b"\x89PNG\r\n\x1a\nrest"),
+];
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn five_files_of_different_sorts_and_one_that_is_stopped() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("joss").await?;
+    page.go("/p/1/listen/bring-in").await?;
+    let mut paths = Vec::new();
+    for (name, bytes) in FILES {
+        let path = server.dir().join(name);
+        std::fs::write(&path, bytes)?;
+        paths.push(path.display().to_string());
+    }
+    page.see("input[type=file]").await?.send_keys(paths.join("\n")).await?;
+    page.see_text("[data-part='tickets.xlsx/Tickets']", "Read as the sheet “Tickets”").await?;
+    page.see_text("[data-part='talk.docx']", "1 comment in it was not read").await?;
+    page.see_text("[data-part='ramp.vtt']", "speakers: Wren, Ada").await?;
+    page.see_text("[data-part='pier.png']", "no text is read from it").await?;
+    // A column is what somebody says it is, and the counts follow.
+    let words = "[data-part='said.json'] select[aria-label='What the column remark is']";
+    page.choose(words, "the words").await?;
+    page.see_text("[data-part='said.json'] [data-counts]", "1 new").await?;
+    assert_eq!(page.serious().await?, Vec::<String>::new());
+    page.press_button("Bring in 6 items").await?;
+    page.see_text("[data-report]", "tickets.xlsx/Tickets").await?;
+    page.see_text("[data-report]", "left out: stands above the headings").await?;
+    page.see_text("[data-report]", "Kept as a file: pier.png").await?;
+    assert_eq!(page.serious().await?, Vec::<String>::new());
+
+    // A long one runs in the background; it is stopped, and nothing of it is left.
+    let many = server.dir().join("many.csv");
+    std::fs::write(&many, reviews_csv(20_000))?;
+    page.see("input[type=file]").await?.send_keys(many.display().to_string()).await?;
+    page.press_button("Bring in 20,000 items").await?;
+    page.see_text("[data-job=running]", "of 20,000").await?;
+    page.press_button("Cancel").await?;
+    page.see_text("[data-job=cancelled]", "what it had written was taken back").await?;
+    page.go("/p/1/listen/feedback_item?view=9").await?;
+    page.see_text("[data-count]", "132 rows").await?;
+    page.close().await
+}

@@ -1,0 +1,340 @@
+//! Long work in the background: one job after another, each with how far it is, stopped when somebody says so, and
+//! taken back as a whole where it does not come to its end.
+
+use std::collections::HashMap;
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::{Arc, Condvar, Mutex, PoisonError};
+use std::time::{Duration, Instant};
+
+use iron_kite_core::jobs::{Job, JobState};
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Right;
+use iron_kite_core::things::ProductId;
+use iron_kite_store::queries::jobs::JobChange;
+use iron_kite_store::{Committed, Rows, Tx, Way};
+use serde::{Deserialize, Serialize};
+use serde_json::Value;
+use utoipa::ToSchema;
+
+use crate::call::{App, Call};
+use crate::listen::{BringIn, bring_in};
+use crate::people;
+
+/// What is to be done.
+#[derive(Debug, Clone, Serialize, Deserialize)]
+#[serde(tag = "kind", rename_all = "snake_case")]
+pub(crate) enum Work {
+    /// Bring in files that wait.
+    BringIn(BringIn),
+}
+
+/// A job as people look at it.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct JobView {
+    /// Its number.
+    pub id: i64,
+    /// What it is, in a few words.
+    pub label: String,
+    /// Where it stands.
+    pub state: JobState,
+    /// How much of it is done.
+    pub done: i64,
+    /// How much there is to do; 0 while that is not known.
+    pub total: i64,
+    /// The change that it made, by which it can be taken back.
+    pub change: Option<i64>,
+    /// What came of it; only where one job is asked for.
+    #[schema(value_type = Option<serde_json::Value>)]
+    pub report: Option<Value>,
+    /// When it was asked for, in milliseconds since 1970.
+    pub asked_at: i64,
+    /// When it ended.
+    pub ended_at: Option<i64>,
+}
+
+/// Who waits for work, and what of it is to be stopped.
+#[derive(Default)]
+pub(crate) struct Bell {
+    rung: Mutex<bool>,
+    heard: Condvar,
+    stops: Mutex<HashMap<i64, Arc<AtomicBool>>>,
+}
+
+impl Bell {
+    fn ring(&self) {
+        *self.rung.lock().unwrap_or_else(PoisonError::into_inner) = true;
+        self.heard.notify_all();
+    }
+
+    fn wait(&self, longest: Duration) {
+        let rung = self.rung.lock().unwrap_or_else(PoisonError::into_inner);
+        let waited = self.heard.wait_timeout_while(rung, longest, |rung| !*rung);
+        *waited.unwrap_or_else(PoisonError::into_inner).0 = false;
+    }
+
+    fn stop_of(&self, id: i64) -> Arc<AtomicBool> {
+        let mut stops = self.stops.lock().unwrap_or_else(PoisonError::into_inner);
+        Arc::clone(stops.entry(id).or_default())
+    }
+}
+
+/// What ends a job before its end.
+#[derive(Debug)]
+pub(crate) enum Ended {
+    Stopped,
+    Problem(Problem),
+}
+
+impl From<Problem> for Ended {
+    fn from(problem: Problem) -> Self {
+        Ended::Problem(problem)
+    }
+}
+
+/// How far a job is is written at most so often.
+const TOLD: Duration = Duration::from_millis(300);
+
+/// A job while it runs: it says how far it is and hears whether it is to stop.
+pub(crate) struct Running<'a> {
+    app: &'a App,
+    call: &'a Call,
+    /// Its number; none for work that a command does at once.
+    id: Option<i64>,
+    stop: Arc<AtomicBool>,
+    done: i64,
+    total: i64,
+    told: Instant,
+    set: Option<i64>,
+}
+
+impl<'a> Running<'a> {
+    /// Work that is done at once, without a job.
+    pub(crate) fn at_once(app: &'a App, call: &'a Call) -> Self {
+        Running { app, call, id: None, stop: Arc::default(), done: 0, total: 0, told: Instant::now(), set: None }
+    }
+
+    /// There is so much more to do.
+    pub(crate) fn expect(&mut self, more: usize) {
+        self.total += i64::try_from(more).unwrap_or(i64::MAX);
+    }
+
+    /// So much more is done.
+    pub(crate) fn advance(&mut self, by: usize) -> Result<(), Ended> {
+        self.done += i64::try_from(by).unwrap_or(i64::MAX);
+        if self.stop.load(Ordering::Relaxed) {
+            return Err(Ended::Stopped);
+        }
+        if self.told.elapsed() >= TOLD {
+            self.told = Instant::now();
+            self.note(JobChange { done: Some(self.done), total: Some(self.total), ..JobChange::default() })?;
+        }
+        Ok(())
+    }
+
+    /// Writes a part of the work. All parts are one change, which is taken back as one.
+    pub(crate) fn write<T: Send + 'static>(
+        &mut self,
+        write: impl FnOnce(&mut Tx<'_>) -> Result<T, Problem> + Send + 'static,
+    ) -> Result<T, Problem> {
+        let first = self.set.is_none();
+        let (value, committed) = self.app.write_on(self.call, Right::Listen, self.set, write)?;
+        if let Some(Committed { set, .. }) = committed {
+            self.set = Some(set);
+            if first {
+                self.note(JobChange { change_set_id: Some(set), ..JobChange::default() })?;
+            }
+        }
+        Ok(value)
+    }
+
+    pub(crate) fn app(&self) -> &'a App {
+        self.app
+    }
+
+    pub(crate) fn call(&self) -> &'a Call {
+        self.call
+    }
+
+    /// Asks something of the store.
+    pub(crate) fn ask<T>(&self, ask: impl FnOnce(&Rows<'_>) -> Result<T, Problem>) -> Result<T, Problem> {
+        self.app.read(self.call, Right::Listen, ask)
+    }
+
+    /// The change that was written so far.
+    pub(crate) fn change(&self) -> Option<i64> {
+        self.set
+    }
+
+    fn note(&self, change: JobChange) -> Result<(), Problem> {
+        let Some(id) = self.id else { return Ok(()) };
+        self.app.write_open(self.call, move |tx| Ok(tx.change_job(id, change)?)).map(drop)
+    }
+}
+
+/// Adds a job to those that wait.
+pub(crate) fn add(app: &App, call: &Call, product: ProductId, label: String, work: &Work) -> Result<JobView, Problem> {
+    let work = serde_json::to_string(work).map_err(|fault| Problem::Internal(fault.to_string()))?;
+    let (user, at) = (call.actor.as_ref().and_then(|actor| actor.user_id), call.now.as_millisecond());
+    let (id, _) = app.write(call, Right::Listen, move |tx| {
+        tx.rows().json(product.thing())?;
+        Ok(tx.add_job(product, user, &label, &work, at)?)
+    })?;
+    app.bell.ring();
+    job(app, call, id)
+}
+
+/// The newest jobs of a product, without their reports.
+///
+/// # Errors
+/// Where the right is missing.
+pub fn jobs(app: &App, call: &Call, product: ProductId) -> Result<Vec<JobView>, Problem> {
+    const SHOWN: usize = 30;
+    app.read(call, Right::Read, |rows| {
+        let all = rows.jobs(product, SHOWN)?;
+        Ok(all.into_iter().map(|job| JobView { report: None, ..view(job) }).collect())
+    })
+}
+
+/// A job with its report.
+///
+/// # Errors
+/// Where there is none with this number.
+pub fn job(app: &App, call: &Call, id: i64) -> Result<JobView, Problem> {
+    app.read(call, Right::Read, |rows| Ok(view(rows.job(id)?)))
+}
+
+fn view(job: Job) -> JobView {
+    JobView {
+        id: job.id,
+        label: job.label,
+        state: job.state,
+        done: job.done,
+        total: job.total,
+        change: job.change_set_id,
+        report: job.report.and_then(|report| serde_json::from_str(&report).ok()),
+        asked_at: job.asked_at,
+        ended_at: job.ended_at,
+    }
+}
+
+/// Stops a job. What it had written is taken back.
+///
+/// # Errors
+/// Refused where it is over; where it is somebody else's, it takes an editor.
+pub fn cancel(app: &App, call: &Call, id: i64) -> Result<JobView, Problem> {
+    let found = app.read(call, Right::Listen, |rows| Ok(rows.job(id)?))?;
+    if found.state.is_over() {
+        return Err(Problem::refused("job-is-over", "This is over. Undo it instead."));
+    }
+    let me = call.actor.as_ref().and_then(|actor| actor.user_id);
+    if found.user_id != me {
+        app.read(call, Right::Edit, |_| Ok(()))?;
+    }
+    app.bell.stop_of(id).store(true, Ordering::Relaxed);
+    if found.state == JobState::Queued {
+        let ended_at = Some(call.now.as_millisecond());
+        let change = JobChange { state: Some(JobState::Cancelled), ended_at, ..JobChange::default() };
+        app.write(call, Right::Listen, move |tx| Ok(tx.change_job(id, change)?))?;
+    }
+    job(app, call, id)
+}
+
+/// Takes back what jobs had written that ran when the program ended. To be called before any work is done.
+///
+/// # Errors
+/// Where the store fails.
+pub fn recover(app: &App, call: &Call) -> Result<(), Problem> {
+    while let Some(job) = app.read_open(|rows| Ok(rows.first_job(JobState::Running)?))? {
+        tracing::warn!(job = job.id, "a job was interrupted; what it had written is taken back");
+        end(app, call, job.id, JobState::Interrupted, None, job.change_set_id)?;
+    }
+    Ok(())
+}
+
+/// Does what waits, one job after another, for as long as the program runs. `present` gives a call of nobody, now.
+pub fn work(app: &App, present: impl Fn() -> Call) {
+    const LONGEST: Duration = Duration::from_secs(30);
+    loop {
+        match app.read_open(|rows| Ok(rows.first_job(JobState::Queued)?)) {
+            Ok(Some(job)) => {
+                if let Err(problem) = run(app, &present(), job) {
+                    tracing::error!(%problem, "a job could not be ended");
+                    std::thread::sleep(Duration::from_secs(1));
+                }
+            }
+            Ok(None) => app.bell.wait(LONGEST),
+            Err(problem) => {
+                tracing::error!(%problem, "the jobs could not be read");
+                std::thread::sleep(Duration::from_secs(1));
+            }
+        }
+    }
+}
+
+fn run(app: &App, call: &Call, job: Job) -> Result<(), Problem> {
+    let change = JobChange { state: Some(JobState::Running), ..JobChange::default() };
+    let id = job.id;
+    app.write_open(call, move |tx| Ok(tx.change_job(id, change)?))?;
+    let mut set = None;
+    let outcome = std::panic::catch_unwind(std::panic::AssertUnwindSafe(|| carry_out(app, call, &job, &mut set)));
+    let outcome = outcome.unwrap_or_else(|_| Err(Ended::Problem(Problem::Internal("the work panicked".into()))));
+    let (state, report) = match outcome {
+        Ok(report) => (JobState::Done, Some(report)),
+        Err(Ended::Stopped) => (JobState::Cancelled, None),
+        Err(Ended::Problem(problem)) => {
+            tracing::warn!(job = id, %problem, "a job failed");
+            (JobState::Failed, serde_json::to_string(&serde_json::json!({ "problem": problem.detail() })).ok())
+        }
+    };
+    end(app, call, id, state, report, if state == JobState::Done { None } else { set })
+}
+
+/// The work of a job, by the rights that whoever asked for it has now.
+fn carry_out(app: &App, call: &Call, job: &Job, set: &mut Option<i64>) -> Result<String, Ended> {
+    let actor = match job.user_id {
+        Some(user) => {
+            app.read_open(|rows| Ok(rows.users()?.into_iter().find(|one| one.id == user)))?.map(people::actor)
+        }
+        None => None,
+    };
+    let call = Call { actor, way: Way::Import, ..call.clone() };
+    let work: Work = serde_json::from_str(&job.work).map_err(|fault| Problem::Internal(fault.to_string()))?;
+    let stop = app.bell.stop_of(job.id);
+    let mut running =
+        Running { app, call: &call, id: Some(job.id), stop, done: 0, total: 0, told: Instant::now(), set: None };
+    let done = match &work {
+        Work::BringIn(ask) => bring_in(&mut running, ask),
+    };
+    *set = running.set;
+    let report = done?;
+    running.note(JobChange { done: Some(running.done), total: Some(running.total), ..JobChange::default() })?;
+    serde_json::to_string(&report).map_err(|fault| Problem::Internal(fault.to_string()).into())
+}
+
+/// Ends a job, and takes back what it had written where it did not come to its end.
+fn end(
+    app: &App,
+    call: &Call,
+    id: i64,
+    state: JobState,
+    report: Option<String>,
+    take_back: Option<i64>,
+) -> Result<(), Problem> {
+    let mut change =
+        JobChange { state: Some(state), report, ended_at: Some(call.now.as_millisecond()), ..JobChange::default() };
+    app.write_open(&call.by(Way::Undo), move |tx| {
+        if let Some(set) = take_back {
+            match tx.undo(set)? {
+                Ok(undo) => tx.label(format!("took back: {}", undo.label)),
+                // Somebody worked with what came in before the end.
+                Err(_) => {
+                    let words = "What it had brought in was changed by somebody since and stays. Look at it, or undo that first.";
+                    change.report = Some(serde_json::json!({ "problem": words }).to_string());
+                }
+            }
+        }
+        Ok(tx.change_job(id, change)?)
+    })?;
+    app.bell.stops.lock().unwrap_or_else(PoisonError::into_inner).remove(&id);
+    Ok(())
+}

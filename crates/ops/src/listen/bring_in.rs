@@ -1,0 +1,518 @@
+//! Files of feedback come in: put down and looked at first, then taken as one change that can be undone. Long work
+//! runs as a job; a command does the same at once.
+
+use std::collections::BTreeMap;
+
+use iron_kite_core::formats::table::Table;
+use iron_kite_core::listen::{Columns, Document, ImportReport, ImportRow, propose_columns, rows_of, rows_of_documents};
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Right;
+use iron_kite_core::things::{ProductId, Thing, ThingKind};
+use iron_kite_documents::{Held, Part, read};
+use iron_kite_store::queries::jobs::Incoming;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::take_in::{Standing, standing, take_rows};
+use crate::attachments::{self, PutIn};
+use crate::call::{App, Call, Saved};
+use crate::jobs::{self, Ended, JobView, Running, Work};
+
+/// The largest file, in bytes.
+pub const MOST_BYTES: usize = 64 * 1024 * 1024;
+/// So many rows and documents are shown before anything is taken.
+const SHOWN: usize = 8;
+/// So much of a cell is shown.
+const SHOWN_CHARACTERS: usize = 200;
+/// At most so many parts of files at once.
+const MOST_PARTS: usize = 500;
+
+/// A file that was put down, and what it holds. Nothing of it is written yet.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct PutDown {
+    /// The number by which it is brought in.
+    pub id: i64,
+    /// Its name.
+    pub name: String,
+    /// Its parts: the sheets of a workbook, the files of a ZIP, or the whole.
+    pub parts: Vec<PartView>,
+}
+
+/// A part of a file.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct PartView {
+    /// What it is called.
+    pub name: String,
+    /// What it holds.
+    #[serde(flatten)]
+    pub holds: Holds,
+}
+
+/// What a part of a file holds.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+#[serde(tag = "holds", rename_all = "snake_case")]
+pub enum Holds {
+    /// One row for each thing that somebody said.
+    Table(TablePreview),
+    /// Documents.
+    Documents {
+        /// The first of them.
+        documents: Vec<DocumentPreview>,
+        /// What taking them would do.
+        counts: Counts,
+    },
+    /// Something without words, which is kept as it is.
+    Wordless {
+        /// What it is.
+        what: String,
+    },
+    /// Nothing that can be taken.
+    Refused {
+        /// Why, and what to do.
+        words: String,
+    },
+}
+
+/// What a table holds, before anything is taken.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct TablePreview {
+    /// The headings.
+    pub columns: Vec<String>,
+    /// The first rows, long cells shortened.
+    pub rows: Vec<Vec<String>>,
+    /// How it was read, in words.
+    pub read_as: String,
+    /// Which column is what: as it was remembered, or as far as names and contents tell.
+    pub proposed: Columns,
+    /// Whether that was remembered from an earlier file.
+    pub remembered: bool,
+    /// What taking it so would do.
+    pub counts: Counts,
+}
+
+/// A document, before it is taken.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct DocumentPreview {
+    /// What it is called.
+    pub title: String,
+    /// The beginning of its words.
+    pub beginning: String,
+    /// How many words it has.
+    pub words: usize,
+    /// Who it is from.
+    pub person: Option<String>,
+    /// The day that it says, `YYYY-MM-DD`.
+    pub said_on: Option<String>,
+    /// Who speaks in it.
+    pub speakers: Vec<String>,
+    /// What of it was not read.
+    pub notes: Vec<String>,
+}
+
+/// What taking a part would do.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Counts {
+    /// Items that would be added.
+    pub new: usize,
+    /// Rows that are there already.
+    pub same: usize,
+    /// Rows that are there already with other words.
+    pub changed: usize,
+    /// Rows that cannot be taken.
+    pub left_out: usize,
+}
+
+/// What is to be brought in.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct BringIn {
+    /// The product.
+    pub product: ProductId,
+    /// The parts that are taken.
+    pub parts: Vec<PartAsk>,
+    /// Whether rows that are there already with other words get the new ones.
+    #[serde(default)]
+    pub take_changed: bool,
+}
+
+/// A part that is taken.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct PartAsk {
+    /// The number of the file that was put down.
+    pub file: i64,
+    /// Which of its parts, from 0.
+    pub part: usize,
+    /// Which column is what; as proposed where left out.
+    pub columns: Option<Columns>,
+}
+
+/// What came of it, part by part.
+#[derive(Debug, Clone, Default, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct BroughtIn {
+    /// The parts in their order.
+    pub parts: Vec<BroughtPart>,
+}
+
+/// What came of one part.
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize, ToSchema)]
+pub struct BroughtPart {
+    /// What it is called.
+    pub name: String,
+    /// What was added and what was left out.
+    pub report: Option<ImportReport>,
+    /// The file that was kept as it is, where it has no words.
+    pub kept: Option<PutIn>,
+    /// Why nothing of it was taken.
+    pub refused: Option<String>,
+}
+
+/// What came of a file that was brought in at once.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct Imported {
+    /// The change, by which all of it can be taken back.
+    pub saved: Saved,
+    /// What was added and what was left out.
+    pub report: ImportReport,
+}
+
+fn check_size(bytes: &[u8]) -> Result<(), Problem> {
+    if bytes.len() > MOST_BYTES {
+        return Err(Problem::TooLarge(format!("The file is larger than {} MB. Split it.", MOST_BYTES / 1024 / 1024)));
+    }
+    Ok(())
+}
+
+/// Puts a file down and tells what it holds and what taking it would do. It waits for a day.
+///
+/// # Errors
+/// Where it is too large. A file that cannot be read is no error: its part says why.
+pub fn put_down(app: &App, call: &Call, product: ProductId, name: &str, bytes: Vec<u8>) -> Result<PutDown, Problem> {
+    app.read(call, Right::Listen, |rows| Ok(rows.json(product.thing()).map(drop)?))?;
+    check_size(&bytes)?;
+    let name = name_of(name);
+    let parts = read(&name, &bytes);
+    let views = parts.into_iter().map(|part| look(app, call, product, part)).collect::<Result<Vec<_>, _>>()?;
+    let (user, at) = (call.actor.as_ref().and_then(|actor| actor.user_id), call.now.as_millisecond());
+    let file = Incoming { product_id: product, name: name.clone(), bytes };
+    let (id, _) = app.write(call, Right::Listen, move |tx| Ok(tx.add_incoming(&file, user, at)?))?;
+    Ok(PutDown { id, name, parts: views })
+}
+
+fn name_of(name: &str) -> String {
+    let name = name.rsplit(['/', '\\']).next().unwrap_or_default();
+    let name: String = name.chars().filter(|c| !c.is_control()).take(200).collect();
+    if name.trim().is_empty() { "file".to_owned() } else { name.trim().to_owned() }
+}
+
+fn look(app: &App, call: &Call, product: ProductId, part: Part) -> Result<PartView, Problem> {
+    let Part { name, held } = part;
+    let holds = match held {
+        Held::Refused(words) => Holds::Refused { words },
+        Held::Wordless { what, .. } => Holds::Wordless { what },
+        Held::Documents(documents) => {
+            let (rows, report) = rows_of_documents(&documents);
+            let counts = counts_of(app, call, product, &name, &rows, &report)?;
+            Holds::Documents { documents: documents.iter().take(SHOWN).map(preview_of).collect(), counts }
+        }
+        Held::Table(table) => {
+            let (proposed, remembered) = columns_for(app, call, product, &table)?;
+            let counts = match rows_of(&table, &proposed) {
+                Ok((rows, report)) => counts_of(app, call, product, &name, &rows, &report)?,
+                Err(_) => Counts::default(),
+            };
+            let short = |cell: &String| cell.chars().take(SHOWN_CHARACTERS).collect::<String>();
+            Holds::Table(TablePreview {
+                rows: table.rows.iter().take(SHOWN).map(|row| row.cells.iter().map(short).collect()).collect(),
+                columns: table.columns,
+                read_as: table.read_as,
+                proposed,
+                remembered,
+                counts,
+            })
+        }
+    };
+    Ok(PartView { name, holds })
+}
+
+fn preview_of(document: &Document) -> DocumentPreview {
+    let mut speakers: Vec<String> = Vec::new();
+    for speaker in document.turns.iter().filter_map(|turn| turn.speaker.clone()) {
+        if !speakers.contains(&speaker) {
+            speakers.push(speaker);
+        }
+    }
+    DocumentPreview {
+        title: document.title.clone(),
+        beginning: document.text.trim_start().chars().take(SHOWN_CHARACTERS).collect(),
+        words: document.text.split_whitespace().count(),
+        person: document.person.clone(),
+        said_on: document.said_on.map(|day| day.to_string()),
+        speakers,
+        notes: document.notes.clone(),
+    }
+}
+
+/// The columns as they were remembered for a table with the same headings, else as they are proposed.
+fn columns_for(app: &App, call: &Call, product: ProductId, table: &Table) -> Result<(Columns, bool), Problem> {
+    let kept = app.read(call, Right::Listen, |rows| Ok(rows.mappings(product)?))?;
+    let remembered = kept.iter().find_map(|mapping| {
+        let mapping: BTreeMap<String, String> = serde_json::from_str(mapping).ok()?;
+        // Only where all that was meant is here again.
+        let all = mapping.values().all(|heading| table.columns.contains(heading));
+        if all { Columns::remembered(&mapping, table) } else { None }
+    });
+    Ok(remembered.map_or_else(|| (propose_columns(table), false), |columns| (columns, true)))
+}
+
+fn counts_of(
+    app: &App,
+    call: &Call,
+    product: ProductId,
+    source: &str,
+    rows: &[ImportRow],
+    report: &ImportReport,
+) -> Result<Counts, Problem> {
+    app.read(call, Right::Listen, |store| {
+        let source = store.source_named(product, source)?.map(|source| source.id.0);
+        let mut counts = Counts { left_out: report.left_out.len(), ..Counts::default() };
+        let mut seen = std::collections::HashSet::new();
+        for row in rows {
+            match standing(store, product, source, row)? {
+                // The same words twice in one file are one item.
+                Standing::New(digest) if !seen.contains(&digest) => {
+                    seen.insert(digest);
+                    counts.new += 1;
+                }
+                Standing::New(_) | Standing::Same => counts.same += 1,
+                Standing::Changed { .. } => counts.changed += 1,
+            }
+        }
+        Ok(counts)
+    })
+}
+
+/// What taking a part with these columns would do.
+///
+/// # Errors
+/// Where the file was cleared away, the part is no table, or the columns do not fit.
+pub fn counts(app: &App, call: &Call, ask: &PartAsk) -> Result<Counts, Problem> {
+    let file = app.read(call, Right::Listen, |rows| Ok(rows.incoming(ask.file)?))?;
+    let part = read(&file.name, &file.bytes).into_iter().nth(ask.part);
+    let (Some(Part { name, held: Held::Table(table) }), Some(columns)) = (part, &ask.columns) else {
+        return Err(Problem::invalid("/part", "This part is no table. Choose another."));
+    };
+    let (rows, report) = rows_of(&table, columns).map_err(|words| Problem::invalid("/columns", words))?;
+    counts_of(app, call, file.product_id, &name, &rows, &report)
+}
+
+/// Brings in what was put down, as a job.
+///
+/// # Errors
+/// Where a file was cleared away in the meantime.
+pub fn start(app: &App, call: &Call, ask: BringIn) -> Result<JobView, Problem> {
+    if ask.parts.is_empty() || ask.parts.len() > MOST_PARTS {
+        return Err(Problem::invalid("/parts", format!("Take 1 to {MOST_PARTS} parts at once.")));
+    }
+    let names = app.read(call, Right::Listen, |rows| {
+        let mut names: Vec<String> = Vec::new();
+        for part in &ask.parts {
+            let file = rows.incoming(part.file)?;
+            if file.product_id != ask.product {
+                return Err(Problem::invalid("/parts", "A file was put down for another product."));
+            }
+            if !names.contains(&file.name) {
+                names.push(file.name);
+            }
+        }
+        Ok(names)
+    })?;
+    let more = names.len().saturating_sub(1);
+    let first = names.into_iter().next().unwrap_or_default();
+    let label = if more == 0 { format!("bring in {first}") } else { format!("bring in {first} and {more} more") };
+    jobs::add(app, call, ask.product, label, &Work::BringIn(ask))
+}
+
+/// What came of a job that brought files in.
+///
+/// # Errors
+/// Where it is not over yet, or was no such job.
+pub fn brought_in(app: &App, call: &Call, job: i64) -> Result<BroughtIn, Problem> {
+    let report = app.read(call, Right::Read, |rows| Ok(rows.job(job)?.report))?;
+    let report = report.and_then(|report| serde_json::from_str(&report).ok());
+    report.ok_or_else(|| Problem::NotFound("report of this job".into()))
+}
+
+/// What one part gives: its rows, what is known of them, and the mapping to remember.
+struct Ready {
+    name: String,
+    rows: Vec<ImportRow>,
+    report: ImportReport,
+    mapping: Option<String>,
+}
+
+/// Carries out the job.
+pub(crate) fn bring_in(running: &mut Running<'_>, ask: &BringIn) -> Result<BroughtIn, Ended> {
+    let (app, call) = (running.app(), running.call());
+    let mut done: BTreeMap<usize, BroughtPart> = BTreeMap::new();
+    let mut ready = Vec::new();
+    let mut files: Vec<i64> = ask.parts.iter().map(|part| part.file).collect();
+    files.sort_unstable();
+    files.dedup();
+    for file in &files {
+        let incoming = app.read(call, Right::Listen, |rows| Ok(rows.incoming(*file)?))?;
+        let mut parts: Vec<Option<Part>> = read(&incoming.name, &incoming.bytes).into_iter().map(Some).collect();
+        for (at, part) in ask.parts.iter().enumerate().filter(|(_, part)| part.file == *file) {
+            running.advance(0)?;
+            let Some(found) = parts.get_mut(part.part).and_then(Option::take) else { continue };
+            match prepare(app, call, ask.product, found, part.columns.as_ref())? {
+                Ok(one) => {
+                    running.expect(one.rows.len());
+                    ready.push((at, one));
+                }
+                Err(part) => drop(done.insert(at, part)),
+            }
+        }
+    }
+    for (at, one) in ready {
+        let Ready { name, rows, report, mapping } = one;
+        let report = take_rows(running, ask.product, &name, rows, report, mapping, ask.take_changed)?;
+        done.insert(at, BroughtPart { name, report: Some(report), kept: None, refused: None });
+    }
+    app.write(call, Right::Listen, move |tx| Ok(files.into_iter().try_for_each(|file| tx.remove_incoming(file))?))?;
+    Ok(BroughtIn { parts: done.into_values().collect() })
+}
+
+fn prepare(
+    app: &App,
+    call: &Call,
+    product: ProductId,
+    part: Part,
+    columns: Option<&Columns>,
+) -> Result<Result<Ready, BroughtPart>, Problem> {
+    let Part { name, held } = part;
+    let nothing = |name, refused| BroughtPart { name, report: None, kept: None, refused: Some(refused) };
+    Ok(match held {
+        Held::Refused(words) => Err(nothing(name, words)),
+        Held::Wordless { what, bytes } => match attachments::put_in(app, call, &name, bytes) {
+            Ok(kept) => Err(BroughtPart { name, report: None, kept: Some(kept), refused: None }),
+            Err(problem) => Err(nothing(name, format!("This is {what}, and it was not kept. {}", problem.detail()))),
+        },
+        Held::Documents(documents) => {
+            let (rows, report) = rows_of_documents(&documents);
+            Ok(Ready { name, rows, report, mapping: None })
+        }
+        Held::Table(table) => {
+            let columns = match columns {
+                Some(columns) => columns.clone(),
+                None => columns_for(app, call, product, &table)?.0,
+            };
+            match rows_of(&table, &columns) {
+                Ok((rows, report)) => {
+                    let mapping = serde_json::to_string(&columns.mapping(&table)).ok();
+                    Ok(Ready { name, rows, report, mapping })
+                }
+                Err(words) => Err(nothing(name, words)),
+            }
+        }
+    })
+}
+
+/// The columns by their headings, each by its meaning; the words are where they seem to be where they are not named.
+fn columns_named(named: &BTreeMap<String, String>, table: &Table) -> Result<Columns, Problem> {
+    if let Some(heading) = named.values().find(|heading| !table.columns.contains(heading)) {
+        let words = format!("There is no column '{heading}'; the file has: {}.", table.columns.join(", "));
+        return Err(Problem::invalid("/columns", words));
+    }
+    let mut named = named.clone();
+    let proposed = propose_columns(table).text;
+    named.entry("text".to_owned()).or_insert_with(|| table.columns.get(proposed).cloned().unwrap_or_default());
+    Ok(Columns::remembered(&named, table).unwrap_or_default())
+}
+
+/// Brings in all parts of a file at once: what a command does. `named` may say which heading is what.
+///
+/// # Errors
+/// Where the file is too large, a heading is not there, or the store fails.
+pub fn bring_in_file(
+    app: &App,
+    call: &Call,
+    product: ProductId,
+    name: &str,
+    bytes: &[u8],
+    named: &BTreeMap<String, String>,
+    take_changed: bool,
+) -> Result<(Saved, BroughtIn), Problem> {
+    app.read(call, Right::Listen, |rows| Ok(rows.json(product.thing()).map(drop)?))?;
+    check_size(bytes)?;
+    let call = call.by(iron_kite_store::Way::Import);
+    let mut running = Running::at_once(app, &call);
+    let mut all = BroughtIn::default();
+    for part in read(&name_of(name), bytes) {
+        let columns = match &part.held {
+            Held::Table(table) if !named.is_empty() => Some(columns_named(named, table)?),
+            _ => None,
+        };
+        let part = match prepare(app, &call, product, part, columns.as_ref())? {
+            Ok(Ready { name, rows, report, mapping }) => {
+                let report = take_rows(&mut running, product, &name, rows, report, mapping, take_changed);
+                BroughtPart { name, report: Some(report.map_err(ended)?), kept: None, refused: None }
+            }
+            Err(part) => part,
+        };
+        all.parts.push(part);
+    }
+    let added: usize = all.parts.iter().filter_map(|part| part.report.as_ref()).map(|report| report.added).sum();
+    Ok((saved(&running, format!("brought in {added} items from {}", name_of(name))), all))
+}
+
+/// Brings in one table at once, with columns that are given.
+///
+/// # Errors
+/// Where the file is no table, the columns do not fit, or nothing in it can be taken.
+pub fn import(
+    app: &App,
+    call: &Call,
+    product: ProductId,
+    name: &str,
+    bytes: &[u8],
+    columns: &Columns,
+) -> Result<Imported, Problem> {
+    app.read(call, Right::Listen, |rows| Ok(rows.json(product.thing()).map(drop)?))?;
+    check_size(bytes)?;
+    let unreadable = |words: &str| Problem::refused("unreadable-file", words);
+    let table = match read(&name_of(name), bytes).into_iter().next() {
+        Some(Part { held: Held::Table(table), .. }) => table,
+        Some(Part { held: Held::Refused(words), .. }) => return Err(unreadable(&words)),
+        _ => return Err(unreadable("This is no table. Choose a table, or bring it in as a document.")),
+    };
+    let (rows, report) = rows_of(&table, columns).map_err(|words| Problem::invalid("/columns", words))?;
+    if rows.is_empty() {
+        let first =
+            report.left_out.first().map(|left| format!(" Row {} {}.", left.row, left.reason)).unwrap_or_default();
+        let words = format!("No row of this file can be taken.{first} Choose another text column or file.");
+        return Err(Problem::refused("nothing-to-import", words));
+    }
+    let mapping = serde_json::to_string(&columns.mapping(&table)).ok();
+    drop(table);
+    let call = call.by(iron_kite_store::Way::Import);
+    let mut running = Running::at_once(app, &call);
+    let name = name_of(name);
+    let report = take_rows(&mut running, product, &name, rows, report, mapping, false).map_err(ended)?;
+    let mut saved = saved(&running, format!("brought in {} items from {name}", report.added));
+    saved.thing = app
+        .read(&call, Right::Listen, |rows| Ok(rows.source_named(product, &name)?))?
+        .map(|source| Thing::new(ThingKind::Source, source.id));
+    Ok(Imported { saved, report })
+}
+
+fn saved(running: &Running<'_>, label: String) -> Saved {
+    let change = running.change();
+    let label = if change.is_some() { label } else { "Nothing new in this file".to_owned() };
+    Saved { change, label, thing: None, rev: None }
+}
+
+fn ended(ended: Ended) -> Problem {
+    match ended {
+        Ended::Problem(problem) => problem,
+        Ended::Stopped => Problem::Internal("work without a job was stopped".into()),
+    }
+}

@@ -1,0 +1,286 @@
+//! Rows on their way into the store: what is new, what is there already, and what is there with other words.
+
+use std::collections::HashMap;
+
+use iron_kite_core::listen::{
+    ChangedRow, ImportReport, ImportRow, LeftOut, Reading, Turn, digest_text, read_item, read_turns,
+};
+use iron_kite_core::problem::Problem;
+use iron_kite_core::things::{AccountId, ItemId, PersonId, ProductId, Thing, ThingKind};
+use iron_kite_store::{Rows, Tx};
+use serde_json::{Map, Value, json};
+use sha2::{Digest, Sha256};
+
+use crate::call::fields;
+use crate::jobs::{Ended, Running};
+use crate::people::hex;
+
+/// So many rows are written at once; between them others can write.
+const CHUNK: usize = 250;
+/// So much of a changed text is shown.
+const SHOWN: usize = 160;
+/// At most so many rows of each sort are named in a report; all are counted.
+const MOST_NAMED: usize = 2_000;
+
+/// How a row stands to what is there.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub(super) enum Standing {
+    /// It is new; what tells it from its duplicates.
+    New(String),
+    /// It is there already.
+    Same,
+    /// Its source knows it by its key, and it says something else now.
+    Changed {
+        /// The item.
+        item: ItemId,
+        /// The words that are there.
+        before: String,
+        /// What tells it from its duplicates now.
+        digest: String,
+    },
+}
+
+/// How a row stands to what is there of its product and source.
+pub(super) fn standing(
+    rows: &Rows<'_>,
+    product: ProductId,
+    source: Option<i64>,
+    row: &ImportRow,
+) -> Result<Standing, Problem> {
+    let digest = hex(&Sha256::digest(digest_text(row).as_bytes())[..16]);
+    if let (Some(source), Some(key)) = (source, &row.key)
+        && let Some((item, before, was)) = rows.item_of_key(source, key)?
+    {
+        return Ok(if was == digest { Standing::Same } else { Standing::Changed { item, before, digest } });
+    }
+    Ok(if rows.has_item(product, &digest)? { Standing::Same } else { Standing::New(digest) })
+}
+
+/// A row with what was read in it.
+struct Prepared {
+    row: ImportRow,
+    readings: Vec<Reading>,
+}
+
+/// What goes on from one part of the rows to the next.
+#[derive(Default)]
+struct State {
+    source: Option<i64>,
+    who: Who,
+    report: Option<ImportReport>,
+}
+
+/// Takes rows in, some at a time. The words are read outside of the writing thread.
+pub(super) fn take_rows(
+    running: &mut Running<'_>,
+    product: ProductId,
+    name: &str,
+    rows: Vec<ImportRow>,
+    mut report: ImportReport,
+    mapping: Option<String>,
+    take_changed: bool,
+) -> Result<ImportReport, Ended> {
+    report.left_out.truncate(MOST_NAMED);
+    report.notes.truncate(MOST_NAMED);
+    let today = running.call().today.to_string();
+    let source = running.ask(|store| Ok(store.source_named(product, name)?.map(|source| source.id.0)))?;
+    let mut state = State { source, report: Some(report), ..State::default() };
+    let mut rows = rows.into_iter().peekable();
+    while rows.peek().is_some() {
+        let chunk: Vec<ImportRow> = rows.by_ref().take(CHUNK).collect();
+        let count = chunk.len();
+        let prepared = running.ask(|store| prepare(store, product, state.source, chunk, take_changed))?;
+        let (name, today, mapping) = (name.to_owned(), today.clone(), mapping.clone());
+        state = running.write(move |tx| {
+            let source = Source { product, name: &name, today: &today, mapping: mapping.as_deref() };
+            for one in prepared {
+                take(tx, &source, one, take_changed, &mut state)?;
+            }
+            let added = state.report.as_ref().map_or(0, |report| report.added);
+            tx.label(format!("brought in {added} items from {name}"));
+            Ok(state)
+        })?;
+        running.advance(count)?;
+    }
+    state.report.ok_or_else(|| Problem::Internal("the report was lost".into()).into())
+}
+
+fn prepare(
+    store: &Rows<'_>,
+    product: ProductId,
+    source: Option<i64>,
+    chunk: Vec<ImportRow>,
+    take_changed: bool,
+) -> Result<Vec<Prepared>, Problem> {
+    let one = |row: ImportRow| {
+        let standing = standing(store, product, source, &row)?;
+        let wanted = match standing {
+            Standing::New(_) => true,
+            Standing::Changed { .. } => take_changed,
+            Standing::Same => false,
+        };
+        let readings = if wanted { read_row(&row) } else { Vec::new() };
+        Ok(Prepared { row, readings })
+    };
+    chunk.into_iter().map(one).collect()
+}
+
+fn read_row(row: &ImportRow) -> Vec<Reading> {
+    let turns: Vec<Turn> = row.turns.as_deref().and_then(|turns| serde_json::from_str(turns).ok()).unwrap_or_default();
+    if turns.is_empty() { read_item(&row.text) } else { read_turns(&row.text, &turns) }
+}
+
+/// Where rows come from.
+struct Source<'a> {
+    product: ProductId,
+    name: &'a str,
+    today: &'a str,
+    mapping: Option<&'a str>,
+}
+
+fn take(
+    tx: &mut Tx<'_>,
+    from: &Source<'_>,
+    one: Prepared,
+    take_changed: bool,
+    state: &mut State,
+) -> Result<(), Problem> {
+    let Prepared { row, readings } = one;
+    // Rows before this one, and others who write, may have brought it in the meantime.
+    match standing(&tx.rows(), from.product, state.source, &row)? {
+        Standing::Same => report(state).duplicates += 1,
+        Standing::New(digest) => {
+            let source = source_of(tx, from, state)?;
+            let values = item_row(tx, from.product, source, &row, digest, &mut state.who)?;
+            let item = tx.insert(ThingKind::FeedbackItem, &values)?;
+            add_excerpts(tx, item, &readings)?;
+            let report = report(state);
+            report.added += 1;
+            report.excerpts += readings.len();
+        }
+        Standing::Changed { item, before, digest } => {
+            let why_not = match () {
+                () if !take_changed => None,
+                () if tx.rows().item_is_used(item)? => {
+                    Some("has other words now; it was left as it is, as a finding rests on what it said")
+                }
+                () if tx.rows().has_item(from.product, &digest)? => {
+                    Some("has other words now, which another item says already; it was left as it is")
+                }
+                () => None,
+            };
+            let taken = take_changed && why_not.is_none();
+            if taken {
+                let source = source_of(tx, from, state)?;
+                let values = item_row(tx, from.product, source, &row, digest, &mut state.who)?;
+                for excerpt in tx.rows().excerpts_of(item)? {
+                    tx.remove(Thing::new(ThingKind::Excerpt, excerpt))?;
+                }
+                tx.set(item.thing(), &values)?;
+                add_excerpts(tx, item.0, &readings)?;
+            }
+            let short = |text: &str| text.chars().take(SHOWN).collect();
+            let report = report(state);
+            if taken {
+                report.excerpts += readings.len();
+            }
+            if let Some(reason) = why_not {
+                report.notes.push(LeftOut { row: row.number, reason: reason.to_owned() });
+            }
+            report.changed.push(ChangedRow {
+                row: row.number,
+                item,
+                before: short(&before),
+                after: short(&row.text),
+                taken,
+            });
+        }
+    }
+    Ok(())
+}
+
+fn report(state: &mut State) -> &mut ImportReport {
+    state.report.get_or_insert_with(ImportReport::empty)
+}
+
+/// The source of the rows, made with the first of them; it remembers which column is what.
+fn source_of(tx: &mut Tx<'_>, from: &Source<'_>, state: &mut State) -> Result<i64, Problem> {
+    if let Some(source) = state.source {
+        if let Some(mapping) = from.mapping
+            && tx.rows().json(Thing::new(ThingKind::Source, source))?["mapping"].as_str() != Some(mapping)
+        {
+            tx.set(Thing::new(ThingKind::Source, source), &fields(json!({ "mapping": mapping })))?;
+        }
+        return Ok(source);
+    }
+    let values = json!({
+        "product_id": from.product, "name": from.name, "brought_on": from.today, "mapping": from.mapping,
+    });
+    let source = tx.insert(ThingKind::Source, &fields(values))?;
+    state.source = Some(source);
+    Ok(source)
+}
+
+fn add_excerpts(tx: &mut Tx<'_>, item: i64, readings: &[Reading]) -> Result<(), Problem> {
+    for part in readings {
+        let kind = serde_json::to_value(part.kind).map_err(|fault| Problem::Internal(fault.to_string()))?;
+        let excerpt = json!({
+            "item_id": item, "from_char": part.span.from, "to_char": part.span.to,
+            "kind": kind, "sentiment": part.sentiment,
+        });
+        tx.insert(ThingKind::Excerpt, &fields(excerpt))?;
+    }
+    Ok(())
+}
+
+fn item_row(
+    tx: &mut Tx<'_>,
+    product: ProductId,
+    source: i64,
+    row: &ImportRow,
+    digest: String,
+    who: &mut Who,
+) -> Result<Map<String, Value>, Problem> {
+    let (person, account) = who.of(tx, row)?;
+    Ok(fields(json!({
+        "product_id": product, "source_id": source, "text": row.text, "said_on": row.said_on,
+        "person_id": person, "account_id": account, "rating": row.rating, "extra": row.extra, "digest": digest,
+        "source_key": row.key, "turns": row.turns,
+    })))
+}
+
+/// A person's name, address and account, as far as a row says them.
+type KnownBy = (Option<String>, Option<String>, Option<AccountId>);
+
+/// Names that were met in these rows, so that each is looked up once.
+#[derive(Default)]
+struct Who {
+    accounts: HashMap<String, AccountId>,
+    people: HashMap<KnownBy, PersonId>,
+}
+
+impl Who {
+    fn of(&mut self, tx: &mut Tx<'_>, row: &ImportRow) -> Result<(Option<PersonId>, Option<AccountId>), Problem> {
+        let account = match &row.account {
+            None => None,
+            Some(name) => Some(match self.accounts.get(name) {
+                Some(id) => *id,
+                None => {
+                    let id = tx.account_named(name)?;
+                    self.accounts.insert(name.clone(), id);
+                    id
+                }
+            }),
+        };
+        let known_by = (row.person.clone(), row.address.clone(), account);
+        let person = match self.people.get(&known_by) {
+            Some(id) => Some(*id),
+            None => {
+                let found = tx.person_known(row.person.as_deref(), row.address.as_deref(), account)?;
+                self.people.extend(found.map(|id| (known_by, id)));
+                found
+            }
+        };
+        Ok((person, account))
+    }
+}

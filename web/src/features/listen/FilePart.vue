@@ -1,0 +1,135 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { api, ApiProblem, value } from '@/api/client'
+import type { Columns } from '@/api/files'
+import { showProblem } from '@/api/save'
+import { count, day, whole } from '@/shared/words'
+import ColumnChoice from './ColumnChoice.vue'
+import type { Given } from './given'
+
+/** A part of a file: what it holds, what taking it would do, and for a table which column is what. */
+const props = defineProps<{ given: Given }>()
+const emit = defineEmits<{ change: [part: Partial<Given>] }>()
+const view = computed(() => props.given.view)
+const counting = ref(false)
+
+const counts = computed(() => {
+  const { new: fresh, same, changed, left_out } = props.given.counts
+  return [
+    `${whole(fresh)} new`,
+    same ? `${whole(same)} there already` : '',
+    changed ? `${whole(changed)} changed` : '',
+    left_out ? `${whole(left_out)} cannot be taken` : '',
+  ]
+    .filter(Boolean)
+    .join(' · ')
+})
+
+async function choose(columns: Columns) {
+  emit('change', { columns })
+  counting.value = true
+  try {
+    const body = { file: props.given.file, part: props.given.part, columns }
+    emit('change', { counts: await value(api.POST('/api/v1/listen/files/counts', { body })) })
+  } catch (error) {
+    if (error instanceof ApiProblem) showProblem(error.body)
+  } finally {
+    counting.value = false
+  }
+}
+</script>
+
+<template>
+  <section class="part" :aria-label="view.name" :data-part="view.name">
+    <h2>
+      <label v-if="view.holds !== 'refused'"
+        ><input
+          type="checkbox"
+          :checked="given.take"
+          @change="emit('change', { take: ($event.target as HTMLInputElement).checked })"
+        />
+        <span>{{ view.name }}</span></label
+      >
+      <span v-else>{{ view.name }}</span>
+      <span v-if="view.holds === 'table' || view.holds === 'documents'" class="small quiet" data-counts>{{
+        counting ? 'counting …' : counts
+      }}</span>
+    </h2>
+    <p v-if="view.holds === 'refused'" class="hatch refused">{{ view.words }}</p>
+    <p v-else-if="view.holds === 'wordless'" class="quiet">
+      This is {{ view.what }}. It is kept as it is; no text is read from it.
+    </p>
+    <template v-else-if="view.holds === 'table' && given.columns">
+      <p class="quiet small">
+        Read as {{ view.read_as }}. Which column is what is
+        {{ view.remembered ? 'remembered from an earlier file' : 'suggested from the headings' }}; change what is wrong.
+      </p>
+      <ColumnChoice :model-value="given.columns" :preview="view" @update:model-value="choose" />
+    </template>
+    <ul v-else-if="view.holds === 'documents'">
+      <li v-for="(document, n) in view.documents" :key="n">
+        <b>{{ document.title || 'without a title' }}</b>
+        <span class="small quiet">
+          {{ count(document.words, 'word') }}<template v-if="document.person"> · {{ document.person }}</template
+          ><template v-if="document.said_on"> · {{ day(document.said_on) }}</template
+          ><template v-if="document.speakers.length"> · speakers: {{ document.speakers.join(', ') }}</template>
+        </span>
+        <div class="beginning" dir="auto">{{ document.beginning }}</div>
+        <div v-for="note in document.notes" :key="note" class="small quiet">{{ note }}</div>
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+.part {
+  border-top: 1px solid var(--rule);
+  margin-top: 16px;
+  padding-top: 10px;
+}
+h2 {
+  align-items: baseline;
+  display: flex;
+  flex-wrap: wrap;
+  font-size: 16px;
+  gap: 12px;
+  margin: 0 0 4px;
+}
+h2 .small {
+  font-family: inherit;
+  font-weight: 400;
+}
+label {
+  align-items: baseline;
+  display: inline-flex;
+  gap: 8px;
+}
+p {
+  margin: 0 0 6px;
+}
+.refused {
+  border: 1px solid var(--ink);
+  max-width: 720px;
+  padding: 4px 10px;
+}
+ul {
+  display: grid;
+  gap: 8px;
+  list-style: none;
+  margin: 0;
+  max-width: 720px;
+  padding: 0;
+}
+.beginning {
+  -webkit-box-orient: vertical;
+  -webkit-line-clamp: 2;
+  display: -webkit-box;
+  line-clamp: 2;
+  overflow: hidden;
+}
+input[type='checkbox'] {
+  accent-color: var(--ink);
+  height: 17px;
+  width: 17px;
+}
+</style>

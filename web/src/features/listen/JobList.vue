@@ -1,0 +1,114 @@
+<script setup lang="ts">
+import { computed, onUnmounted, ref, watch } from 'vue'
+import { api, ApiProblem, value, type Schemas } from '@/api/client'
+import { useJobs } from '@/api/queries'
+import { showProblem } from '@/api/save'
+import { useSelection } from '@/shared/selection'
+import { moment, percent, whole } from '@/shared/words'
+import ImportReports from './ImportReports.vue'
+
+/** What is being brought in, how far it is, and what came of what is over. */
+type Job = Schemas['JobView']
+const { product } = useSelection()
+const { data: jobs, refetch } = useJobs(product)
+const opened = ref<number>()
+
+const isOver = (job: Job) => job.state !== 'queued' && job.state !== 'running'
+const running = computed(() => jobs.value?.some((job) => !isOver(job)) ?? false)
+const EVERY = 700
+let timer: ReturnType<typeof setInterval> | undefined
+watch(
+  running,
+  (is, was) => {
+    clearInterval(timer)
+    if (is) timer = setInterval(() => void refetch(), EVERY)
+    // What has just come to its end is what somebody waits for.
+    else if (was) opened.value = jobs.value?.[0]?.state === 'done' ? jobs.value[0].id : undefined
+  },
+  { immediate: true },
+)
+onUnmounted(() => clearInterval(timer))
+
+const WORDS: Record<Job['state'], string> = {
+  queued: 'waits',
+  running: 'runs',
+  done: 'done',
+  failed: 'failed',
+  cancelled: 'cancelled; what it had written was taken back',
+  interrupted: 'interrupted as the program ended; what it had written was taken back. Bring the files in again',
+}
+const share = (job: Job) => (job.total ? job.done / job.total : 0)
+const problem = (job: Job) => (job.state === 'failed' ? 'Nothing of it was kept.' : '')
+
+async function cancel(id: number) {
+  try {
+    await value(api.POST('/api/v1/jobs/{id}/cancel', { params: { path: { id } } }))
+  } catch (error) {
+    if (error instanceof ApiProblem) showProblem(error.body)
+  }
+  await refetch()
+}
+</script>
+
+<template>
+  <section v-if="jobs?.length" class="jobs" aria-label="What was brought in">
+    <h2>Brought in</h2>
+    <ul>
+      <li v-for="job in jobs" :key="job.id" :data-job="job.state">
+        <div class="row-flex">
+          <b>{{ job.label }}</b>
+          <span class="small quiet">{{ moment(job.asked_at) }}</span>
+          <template v-if="isOver(job)">
+            <span class="small">{{ WORDS[job.state] }} {{ problem(job) }}</span>
+            <button
+              v-if="job.state === 'done'"
+              type="button"
+              class="btn btn-plain"
+              :aria-expanded="opened === job.id"
+              @click="opened = opened === job.id ? undefined : job.id"
+            >
+              {{ opened === job.id ? 'Fold' : 'Report' }}
+            </button>
+          </template>
+          <template v-else>
+            <progress :value="job.total ? job.done : undefined" :max="job.total || undefined" :aria-label="job.label" />
+            <span class="small" role="status">
+              <template v-if="job.total"
+                >{{ whole(job.done) }} of {{ whole(job.total) }} · {{ percent(share(job)) }}</template
+              >
+              <template v-else>{{ WORDS[job.state] }}</template>
+            </span>
+            <button type="button" class="btn btn-plain" @click="cancel(job.id)">Cancel</button>
+          </template>
+        </div>
+        <ImportReports v-if="opened === job.id" :id="job.id" />
+      </li>
+    </ul>
+  </section>
+</template>
+
+<style scoped>
+.jobs {
+  border-top: 1px solid var(--rule);
+  margin-top: 24px;
+  padding-top: 10px;
+}
+h2 {
+  font-size: 16px;
+}
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+li {
+  padding: 4px 0;
+}
+.row-flex {
+  flex-wrap: wrap;
+}
+progress {
+  accent-color: var(--quiet);
+  width: 200px;
+}
+</style>
