@@ -309,10 +309,10 @@ pub fn counts(app: &App, call: &Call, ask: &PartAsk) -> Result<Counts, Problem> 
 /// # Errors
 /// Where a file was cleared away in the meantime.
 pub fn start(app: &App, call: &Call, ask: BringIn) -> Result<JobView, Problem> {
-    if ask.parts.is_empty() || ask.parts.len() > MOST_PARTS {
-        return Err(Problem::invalid("/parts", format!("Take 1 to {MOST_PARTS} parts at once.")));
-    }
     let names = app.read(call, Right::Listen, |rows| {
+        if ask.parts.is_empty() || ask.parts.len() > MOST_PARTS {
+            return Err(Problem::invalid("/parts", format!("Take 1 to {MOST_PARTS} parts at once.")));
+        }
         let mut names: Vec<String> = Vec::new();
         for part in &ask.parts {
             let file = rows.incoming(part.file)?;
