@@ -15,6 +15,23 @@ const FILES: [(&str, &[u8]); 5] = [
 ];
 
 #[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn a_note_is_kept_with_two_keys() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("joss").await?;
+    page.see("[data-work][aria-busy=false]").await?;
+    page.keys("n").await?;
+    page.until_script("the field has the focus", "return document.activeElement.matches('.modal.show textarea') && !document.querySelector('.modal.fade:not(.show)')")
+        .await?;
+    page.keys("The lane changed again, and nobody said so.").await?;
+    page.keys(Key::Control + Key::Enter).await?;
+    page.see_text("[role=status]", "noted what was said").await?;
+    page.go("/p/1/listen/feedback_item?view=reading").await?;
+    page.see_text("li[data-row] button", "The lane changed again").await?;
+    page.close().await
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
 async fn five_files_of_different_sorts_and_one_that_is_stopped() -> WebDriverResult<()> {
     let server = Server::demo();
     let page = browse(&server.address).await?;

@@ -21,12 +21,13 @@ const ASK: [&str; 3] = [
     "POST /collections/{collection}/export",
 ];
 /// Routes that a contributor may write to.
-const LISTEN: [&str; 15] = [
+const LISTEN: [&str; 16] = [
     // An idea may be suggested by whoever listens; a file belongs to nothing until a field holds it.
     "POST /collections/{collection}/things",
     "POST /attachments",
     "POST /listen/imports",
     "POST /listen/files",
+    "POST /listen/notes",
     "POST /listen/files/counts",
     "POST /jobs/{id}/cancel",
     "POST /listen/findings",
@@ -104,7 +105,7 @@ fn body(path: &str) -> Value {
         _ => json!({
             "rev": 0, "product_id": 1, "title": "x", "name": "x", "words": "x", "set": { "title": "x" }, "excerpts": [],
             "team_id": 1, "column_id": 1, "query": {}, "kind": "csv", "changes": [], "rows": [], "fields": [], "cells": [],
-            "label": "x", "type": "text", "parts": [], "file": 1, "part": 0, "shared": true, "definition": {}, "retired": true, "product": 1,
+            "label": "x", "type": "text", "parts": [], "text": "x", "file": 1, "part": 0, "shared": true, "definition": {}, "retired": true, "product": 1,
         }),
     }
 }

@@ -711,6 +711,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/listen/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/map/activities": {
         parameters: {
             query?: never;
@@ -2281,6 +2297,19 @@ export interface components {
             product_id: components["schemas"]["ProductId"];
             /** @description The idea in a few words. */
             title: string;
+        };
+        /** @description A note as it is typed. */
+        NewNote: {
+            /** @description The organisation of that person. */
+            account?: string | null;
+            /** @description Who said them. */
+            person?: string | null;
+            /** @description The product that it speaks about. */
+            product: components["schemas"]["ProductId"];
+            /** @description The day, `YYYY-MM-DD`; today where left out. */
+            said_on?: string | null;
+            /** @description The words, as they were said. */
+            text: string;
         };
         /** @description The first owner and what is managed. */
         NewOwner: {
@@ -4820,6 +4849,38 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewNote"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
             };
             /** @description A problem (RFC 9457); nothing was changed */
             default: {

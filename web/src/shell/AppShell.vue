@@ -13,6 +13,7 @@ import FindBox from './FindBox.vue'
 import KeysDialog from './KeysDialog.vue'
 import KiteLogo from './KiteLogo.vue'
 import MeMenu from './MeMenu.vue'
+import NoteDialog from './NoteDialog.vue'
 import SavedLine from './SavedLine.vue'
 import TracePanel from './TracePanel.vue'
 import { STAGES } from './stages'
@@ -27,6 +28,7 @@ useLive()
 
 const name = computed(() => products.value?.find((one) => one.id === product.value)?.name ?? '')
 const keysShown = ref(false)
+const noteShown = ref(false)
 const courseShown = ref(false)
 const find = ref<InstanceType<typeof FindBox>>()
 
@@ -42,13 +44,20 @@ watch(
 )
 
 /** Keys belong to the field that somebody types in; elsewhere to the window. */
-const unlessTyping = (act: () => void) => (event: KeyboardEvent) => {
-  const target = event.target as HTMLElement
-  if (target.closest('input:not([type=checkbox]), textarea, select, [contenteditable]')) return
-  event.preventDefault()
-  act()
-}
+const unlessTyping =
+  (act: () => void, letter = false) =>
+  (event: KeyboardEvent) => {
+    const target = event.target as HTMLElement
+    // A letter in a cell begins to fill it in.
+    if (letter && target.closest('[role=gridcell]')) return
+    if (target.closest('input:not([type=checkbox]), textarea, select, [contenteditable]')) return
+    event.preventDefault()
+    act()
+  }
 
+const note = () => {
+  noteShown.value = true
+}
 const undo = () => void save(value(api.POST('/api/v1/undo')))
 const redo = () => void save(value(api.POST('/api/v1/redo')))
 
@@ -67,6 +76,8 @@ onMounted(() => {
     '/': unlessTyping(() => find.value?.focus()),
     '?': unlessTyping(() => (keysShown.value = true)),
     'Shift+?': unlessTyping(() => (keysShown.value = true)),
+    n: unlessTyping(note, true),
+    'Alt+n': (event: KeyboardEvent) => (event.preventDefault(), note()),
     '.': unlessTyping(() => document.querySelector<HTMLElement>('[data-trace] a, [data-trace] button')?.focus()),
     '$mod+z': unlessTyping(undo),
     '$mod+Shift+z': unlessTyping(redo),
@@ -100,7 +111,7 @@ onUnmounted(() => forget())
       </button>
       <CourseBar class="stages" :class="{ shown: courseShown }" />
       <div class="me">
-        <FindBox ref="find" @undo="undo" @redo="redo" @keys="keysShown = true" />
+        <FindBox ref="find" @undo="undo" @redo="redo" @keys="keysShown = true" @note="note" />
         <button type="button" class="btn btn-plain keys" @click="keysShown = true"><kbd>?</kbd> keys</button>
         <MeMenu v-if="me" :me="me" />
       </div>
@@ -111,6 +122,7 @@ onUnmounted(() => forget())
     </div>
     <SavedLine />
     <KeysDialog v-model="keysShown" />
+    <NoteDialog v-model="noteShown" />
     <ConflictDialog />
   </div>
 </template>

@@ -8,7 +8,7 @@ import { placeOf, useSelection } from '@/shared/selection'
 import { commandsOf, type Command } from './commands'
 
 /** Finds a thing by its reference or its words, feedback by its words, and what can be done by its name. */
-const emit = defineEmits<{ undo: []; redo: []; keys: [] }>()
+const emit = defineEmits<{ undo: []; redo: []; keys: []; note: [] }>()
 const { product } = useSelection()
 const router = useRouter()
 const text = ref('')
@@ -49,7 +49,12 @@ interface Found {
 }
 
 const commands = computed<Command[]>(() =>
-  commandsOf(router, product.value, { undo: () => emit('undo'), redo: () => emit('redo'), keys: () => emit('keys') }),
+  commandsOf(router, product.value, {
+    undo: () => emit('undo'),
+    redo: () => emit('redo'),
+    keys: () => emit('keys'),
+    note: () => emit('note'),
+  }),
 )
 const hit = (hit: Schemas['SearchHit'], n: number, head: string): Found => ({
   key: `${hit.thing.kind} ${hit.thing.id} ${hit.title}`,

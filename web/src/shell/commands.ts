@@ -12,7 +12,7 @@ export interface Command {
 export function commandsOf(
   router: Router,
   product: number,
-  acts: { undo: () => unknown; redo: () => unknown; keys: () => unknown },
+  acts: { undo: () => unknown; redo: () => unknown; keys: () => unknown; note: () => unknown },
 ): Command[] {
   const stages = STAGES.map((stage) => ({
     label: `Go to ${stage.label}`,
@@ -25,6 +25,7 @@ export function commandsOf(
   return [
     ...stages,
     ...views,
+    { label: 'Note what somebody said', run: acts.note },
     { label: 'Undo my last change', run: acts.undo },
     { label: 'Do it again', run: acts.redo },
     { label: 'Show the keys', run: acts.keys },

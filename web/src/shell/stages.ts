@@ -13,6 +13,7 @@ export const STAGES = [
 export const KEYS = [
   ['Alt + 1 … 7', 'go to a stage'],
   ['/', 'find: a reference such as S14, words in anything, or something to do'],
+  ['n or Alt + n', 'note what somebody said; Ctrl + Enter keeps it'],
   ['?', 'show these keys'],
   ['.', 'go to the trace of what is selected'],
   ['Ctrl + Z', 'undo my last change'],

@@ -4,6 +4,7 @@ mod accounts;
 mod bring_in;
 mod findings;
 mod items;
+mod notes;
 mod take_in;
 
 pub use accounts::set_account;
@@ -14,3 +15,4 @@ pub use bring_in::{
 };
 pub use findings::{FindingChange, FindingView, NewFinding, add_finding, change_finding, finding_excerpts, findings};
 pub use items::{ExcerptView, ItemQuery, ItemView, ItemsPage, item, items, read_item};
+pub use notes::{NewNote, add_note};

@@ -66,6 +66,8 @@ struct Prepared {
 #[derive(Default)]
 struct State {
     source: Option<i64>,
+    /// Whether the source remembers by now which column is what.
+    remembered: bool,
     who: Who,
     report: Option<ImportReport>,
 }
@@ -206,7 +208,7 @@ fn report(state: &mut State) -> &mut ImportReport {
 /// The source of the rows, made with the first of them; it remembers which column is what.
 fn source_of(tx: &mut Tx<'_>, from: &Source<'_>, state: &mut State) -> Result<i64, Problem> {
     if let Some(source) = state.source {
-        if let Some(mapping) = from.mapping
+        if let Some(mapping) = from.mapping.filter(|_| !std::mem::replace(&mut state.remembered, true))
             && tx.rows().json(Thing::new(ThingKind::Source, source))?["mapping"].as_str() != Some(mapping)
         {
             tx.set(Thing::new(ThingKind::Source, source), &fields(json!({ "mapping": mapping })))?;
@@ -217,7 +219,7 @@ fn source_of(tx: &mut Tx<'_>, from: &Source<'_>, state: &mut State) -> Result<i6
         "product_id": from.product, "name": from.name, "brought_on": from.today, "mapping": from.mapping,
     });
     let source = tx.insert(ThingKind::Source, &fields(values))?;
-    state.source = Some(source);
+    (state.source, state.remembered) = (Some(source), true);
     Ok(source)
 }
 

@@ -7,7 +7,7 @@ use iron_kite_ops::Saved;
 use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
     self, BringIn, BroughtIn, Counts, ExcerptView, FindingChange, FindingView, ItemQuery, ItemView, ItemsPage,
-    NewFinding, PartAsk, PutDown,
+    NewFinding, NewNote, PartAsk, PutDown,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -22,6 +22,7 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(items)
         .service(item)
         .service(read_item)
+        .service(add_note)
         .service(put_down)
         .service(counts)
         .service(import)
@@ -59,6 +60,12 @@ async fn item(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<ItemView> {
 async fn read_item(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResponse, ApiProblem> {
     desk.ask(caller, move |app, call| listen::read_item(app, call, ItemId(*id))).await?;
     Ok(HttpResponse::NoContent().finish())
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[post("/listen/notes")]
+async fn add_note(desk: Desk, caller: Caller, note: Json<NewNote>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::add_note(app, call, note.into_inner()))
 }
 
 #[utoipa::path(

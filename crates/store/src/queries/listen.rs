@@ -222,6 +222,15 @@ impl Rows<'_> {
         Ok(found.optional()?)
     }
 
+    /// The number of a product's newest item.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn newest_item(&self, product: ProductId) -> Result<Option<i64>> {
+        let sql = "SELECT max(id) FROM feedback_item WHERE product_id = ?1";
+        Ok(self.connection.prepare_cached(sql)?.query_row([product.0], |row| row.get(0))?)
+    }
+
     /// The numbers of an item's excerpts.
     ///
     /// # Errors
