@@ -21,7 +21,7 @@ async fn a_note_is_kept_with_two_keys() -> WebDriverResult<()> {
     page.sign_in("joss").await?;
     page.see("[data-work][aria-busy=false]").await?;
     page.keys("n").await?;
-    page.until_script("the field has the focus", "return document.activeElement.matches('.modal.show textarea') && !document.querySelector('.modal.fade:not(.show)')")
+    page.until_script("the field has the focus", "return document.activeElement.matches('.modal.show textarea')")
         .await?;
     page.keys("The lane changed again, and nobody said so.").await?;
     page.keys(Key::Control + Key::Enter).await?;
