@@ -61,13 +61,38 @@ async fn five_files_of_different_sorts_and_one_that_is_stopped() -> WebDriverRes
 
     // A long one runs in the background; it is stopped, and nothing of it is left.
     let many = server.dir().join("many.csv");
-    std::fs::write(&many, reviews_csv(20_000))?;
+    std::fs::write(&many, reviews_csv(8_000))?;
     page.see("input[type=file]").await?.send_keys(many.display().to_string()).await?;
-    page.press_button("Bring in 20,000 items").await?;
-    page.see_text("[data-job=running]", "of 20,000").await?;
+    page.press_button("Bring in 8,000 items").await?;
+    page.see_text("[data-job=running]", "of 8,000").await?;
     page.press_button("Cancel").await?;
     page.see_text("[data-job=cancelled]", "what it had written was taken back").await?;
     page.go("/p/1/listen/feedback_item?view=9").await?;
     page.see_text("[data-count]", "132 rows").await?;
+    page.close().await
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn two_names_of_one_person_are_merged_and_taken_back() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let text =
+        "text,who\nThe ramp is steep.,Ottilie Vane\nThe ramp is slippery.,O. Vane\nThe rail is loose.,Otto Vane\n";
+    tokio::task::block_in_place(|| {
+        let joss = server.signed_in("joss");
+        let job = joss.over(&joss.bring_in(1, &joss.put_down(1, "ramp.csv", text)));
+        assert_eq!(job["state"], "done");
+    });
+    let page = browse(&server.address).await?;
+    page.sign_in("joss").await?;
+    page.go("/p/1/listen/person").await?;
+    page.see_text("[data-likely]", "2 pairs may be the same").await?;
+    page.press_button("Look at them").await?;
+    page.see_text("[data-likely]", "the initial of the other’s").await?;
+    assert_eq!(page.serious().await?, Vec::<String>::new());
+    page.press_button("One: Ottilie Vane").await?;
+    page.see_text("[role=status]", "merged P").await?;
+    page.until_script("no pair is left", "return !document.querySelector('[data-likely]')").await?;
+    page.press_button("Undo").await?;
+    page.see_text("[data-likely]", "2 pairs may be the same").await?;
     page.close().await
 }

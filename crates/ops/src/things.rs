@@ -169,7 +169,11 @@ pub fn unlink(app: &App, call: &Call, ends: LinkEnds) -> Result<Saved, Problem> 
 }
 
 fn link_right(ends: LinkEnds) -> Right {
-    if ends.to.kind == ThingKind::Finding { Right::Listen } else { Right::Edit }
+    if matches!(ends.to.kind, ThingKind::Finding | ThingKind::Person | ThingKind::Account) {
+        Right::Listen
+    } else {
+        Right::Edit
+    }
 }
 
 fn check_circle(rows: &Rows<'_>, needed: WorkItemId, dependent: WorkItemId) -> Result<(), Problem> {
@@ -185,6 +189,8 @@ fn link_words(rows: &Rows<'_>, ends: LinkEnds, made: bool) -> String {
     match (ends.kind, made) {
         (LinkKind::NeededBy, true) => format!("made {to} depend on {from}"),
         (LinkKind::NeededBy, false) => format!("made {to} no longer depend on {from}"),
+        (LinkKind::NotSame, true) => format!("marked {from} and {to} as two"),
+        (LinkKind::NotSame, false) => format!("took back that {from} and {to} are two"),
         (_, true) => format!("put {from} behind {to}"),
         (_, false) => format!("took {from} away from {to}"),
     }

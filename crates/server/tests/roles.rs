@@ -21,13 +21,15 @@ const ASK: [&str; 3] = [
     "POST /collections/{collection}/export",
 ];
 /// Routes that a contributor may write to.
-const LISTEN: [&str; 16] = [
+const LISTEN: [&str; 18] = [
     // An idea may be suggested by whoever listens; a file belongs to nothing until a field holds it.
     "POST /collections/{collection}/things",
     "POST /attachments",
     "POST /listen/imports",
     "POST /listen/files",
     "POST /listen/notes",
+    "POST /listen/merge",
+    "POST /listen/split",
     "POST /listen/files/counts",
     "POST /jobs/{id}/cancel",
     "POST /listen/findings",
@@ -101,11 +103,12 @@ fn body(path: &str) -> Value {
         "/learn/results" => {
             json!({ "idea_id": 1, "set": { "measure": "x", "before": 1, "after": 2, "measured_on": "2026-01-01" } })
         }
+        "/listen/merge" => json!({ "kind": "person", "keep": 1, "others": [] }),
         "/handover/teams" => json!({ "name": "x", "columns": [{ "title": "x", "state": "handed_over" }] }),
         _ => json!({
             "rev": 0, "product_id": 1, "title": "x", "name": "x", "words": "x", "set": { "title": "x" }, "excerpts": [],
             "team_id": 1, "column_id": 1, "query": {}, "kind": "csv", "changes": [], "rows": [], "fields": [], "cells": [],
-            "label": "x", "type": "text", "parts": [], "text": "x", "file": 1, "part": 0, "shared": true, "definition": {}, "retired": true, "product": 1,
+            "label": "x", "type": "text", "parts": [], "person": 1, "items": [], "text": "x", "file": 1, "part": 0, "shared": true, "definition": {}, "retired": true, "product": 1,
         }),
     }
 }

@@ -3,7 +3,10 @@
 
 -- Which heading means what, by meaning, as JSON: remembered for the next file of the same source.
 ALTER TABLE source ADD COLUMN mapping TEXT;
+-- Whether what tells who somebody is (addresses, telephone, card and account numbers) is covered on the way in.
+ALTER TABLE source ADD COLUMN covers INTEGER NOT NULL DEFAULT 0;
 
+ALTER TABLE account ADD COLUMN plan TEXT;
 ALTER TABLE person ADD COLUMN address TEXT COLLATE NOCASE;
 -- an address is one person's
 CREATE UNIQUE INDEX person_address ON person(address) WHERE address IS NOT NULL;

@@ -12,6 +12,7 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   'finding-excerpts': ['link', 'excerpt', 'finding'],
   board: ['work_item', 'criterion', 'release', 'link', 'idea'],
   story: ['work_item', 'criterion', 'link'],
+  'likely-same': ['person', 'account', 'link'],
   backbone: ['activity', 'step'],
   releases: ['release', 'work_item', 'link', 'criterion'],
   teams: ['team', 'team_column'],
@@ -74,6 +75,13 @@ export const useItem = (id: Of<number | undefined>) =>
     query: () => value(api.GET('/api/v1/listen/items/{id}', { params: { path: { id: toValue(id) as number } } })),
     enabled: () => toValue(id) !== undefined,
     placeholderData: (before) => before,
+  })
+
+/** People or accounts that may be the same. */
+export const useLikelySame = (kind: Of<'person' | 'account'>) =>
+  useQuery({
+    key: () => ['likely-same', toValue(kind)],
+    query: () => value(api.GET('/api/v1/listen/likely-same', { params: { query: { kind: toValue(kind) } } })),
   })
 
 /** The newest jobs of a product. */

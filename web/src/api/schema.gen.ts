@@ -711,6 +711,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/listen/likely-same": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["likely_same"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["merge"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/listen/notes": {
         parameters: {
             query?: never;
@@ -721,6 +753,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["add_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["split"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2160,6 +2208,25 @@ export interface components {
          * @enum {string}
          */
         Level: "initiative" | "epic" | "feature" | "story" | "task";
+        /** @description Two that may be one. */
+        LikelySame: {
+            /**
+             * Format: int64
+             * @description The number of the one.
+             */
+            one: number;
+            /** @description Its name. */
+            one_name: string;
+            /**
+             * Format: int64
+             * @description The number of the other.
+             */
+            other: number;
+            /** @description Its name. */
+            other_name: string;
+            /** @description In words, why it may be so. */
+            why: string;
+        };
         /** @description Two things and how they are linked. */
         LinkEnds: {
             /** @description The end nearer to the words. */
@@ -2173,7 +2240,7 @@ export interface components {
          * @description What a link between two things says. Its direction is that of the line: from the words to the result.
          * @enum {string}
          */
-        LinkKind: "supports" | "asks_for" | "becomes" | "needed_by";
+        LinkKind: "supports" | "asks_for" | "becomes" | "needed_by" | "not_same";
         /** @description A value that would not be carried over whole. */
         LostValue: {
             /** @description What would be left of it; nothing where it would be lost whole. */
@@ -2244,6 +2311,18 @@ export interface components {
             name: string;
             /** @description What the person may do. */
             role: components["schemas"]["Role"];
+        };
+        /** @description Which are merged into which. */
+        Merge: {
+            /**
+             * Format: int64
+             * @description The one that stays.
+             */
+            keep: number;
+            /** @description People or accounts. */
+            kind: components["schemas"]["WhoKind"];
+            /** @description Those that become it. */
+            others: number[];
         };
         /**
          * @description How much a story matters.
@@ -2835,6 +2914,15 @@ export interface components {
          * @description Where words came from.
          */
         SourceId: number;
+        /** @description Items that are somebody else's. */
+        Split: {
+            /** @description The items. */
+            items: components["schemas"]["ItemId"][];
+            /** @description The name of whose they are. */
+            name: string;
+            /** @description Whose they are now. */
+            person: components["schemas"]["PersonId"];
+        };
         /** @description How many excerpts speak against, for, or neither. */
         Spread: {
             /** @description Sentiment of −0.15 or less. */
@@ -3154,6 +3242,11 @@ export interface components {
              */
             revenue: number;
         };
+        /**
+         * @description Which sort is looked at.
+         * @enum {string}
+         */
+        WhoKind: "person" | "account";
         /** @description An epic or a story. What only a story has is empty on an epic. */
         WorkItem: {
             /** @description "As a …" */
@@ -4861,6 +4954,69 @@ export interface operations {
             };
         };
     };
+    likely_same: {
+        parameters: {
+            query: {
+                /** @description People or accounts. */
+                kind: components["schemas"]["WhoKind"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LikelySame"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    merge: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Merge"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     add_note: {
         parameters: {
             query?: never;
@@ -4871,6 +5027,38 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewNote"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    split: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Split"];
             };
         };
         responses: {

@@ -74,8 +74,12 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
     use Holds::{Day, Line, Number, OneOf, Text, Whole};
     const PRODUCT: &[Field] = &[must("name", Line(80))];
     const TITLED: &[Field] = &[must("title", Line(TITLE))];
-    const ACCOUNT: &[Field] =
-        &[must("name", Line(TITLE)), may("segment", Line(80)), may("yearly_revenue", Whole(0, 1_000_000_000_000))];
+    const ACCOUNT: &[Field] = &[
+        must("name", Line(TITLE)),
+        may("segment", Line(80)),
+        may("plan", Line(80)),
+        may("yearly_revenue", Whole(0, 1_000_000_000_000)),
+    ];
     const EXCERPT: &[Field] = &[must("kind", OneOf(FeedbackKind::names)), must("sentiment", Number(-1.0, 1.0))];
     const FINDING: &[Field] = &[must("title", Line(TITLE)), may("note", Text(NOTE))];
     const OBJECTIVE: &[Field] = &[

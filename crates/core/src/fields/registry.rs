@@ -118,6 +118,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
         ],
         Person => vec![
             ("name", "Name", Text, &PLAIN),
+            ("address", "Mail address", Text, &GIVEN),
             ("account", "Account", one(Account), &PLAIN),
             ("item_count", "Feedback items", over(&["items"], Measure::Count, None), &PLAIN),
             ("items", "All feedback", many(FeedbackItem), &PLAIN),
@@ -125,6 +126,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
         Account => vec![
             ("name", "Account", Text, &PLAIN),
             ("segment", "Segment", Text, &PLAIN),
+            ("plan", "Plan", Text, &PLAIN),
             ("yearly_revenue", "Revenue a year", Money, &PLAIN),
             ("people_count", "People", over(&["people"], Measure::Count, None), &PLAIN),
             ("item_count", "Feedback items", over(&["items"], Measure::Count, None), &PLAIN),

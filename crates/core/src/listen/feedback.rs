@@ -47,6 +47,9 @@ pub struct Source {
     pub name: String,
     /// The day it was brought in.
     pub brought_on: String,
+    /// 1 where what tells who somebody is is covered on the way in.
+    #[serde(default)]
+    pub covers: i64,
     /// Which heading means what, as JSON in text, for its next file.
     #[serde(default)]
     pub mapping: Option<String>,
@@ -66,6 +69,9 @@ pub struct Account {
     pub segment: Option<String>,
     /// Whole units of the workspace's currency a year.
     pub yearly_revenue: Option<i64>,
+    /// What it pays for.
+    #[serde(default)]
+    pub plan: Option<String>,
 }
 
 /// Somebody who said something.

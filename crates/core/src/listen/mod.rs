@@ -5,6 +5,7 @@ mod excerpts;
 mod feedback;
 mod import;
 mod kinds;
+mod same;
 mod sentiment;
 mod volume;
 
@@ -16,5 +17,6 @@ pub use import::{
     rows_of_documents,
 };
 pub use kinds::kind_of;
+pub use same::{Likely, Named, likely_accounts, likely_people};
 pub use sentiment::sentiment_of;
 pub use volume::{Spread, WEEKS, spread, weekly};

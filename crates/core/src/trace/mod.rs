@@ -18,6 +18,8 @@ pub enum LinkKind {
     Becomes,
     /// A story is needed by another. Not a part of the line: it orders work.
     NeededBy,
+    /// Two people or two accounts whose names are alike are two all the same. Not a part of the line.
+    NotSame,
 }
 
 impl LinkKind {
@@ -29,13 +31,14 @@ impl LinkKind {
             LinkKind::AsksFor => "asks_for",
             LinkKind::Becomes => "becomes",
             LinkKind::NeededBy => "needed_by",
+            LinkKind::NotSame => "not_same",
         }
     }
 
     /// Whether a link of this kind may lead from the one kind of thing to the other.
     #[must_use]
     pub fn joins(self, from: ThingKind, to: ThingKind) -> bool {
-        use ThingKind::{Excerpt, Finding, Idea, Objective, WorkItem};
+        use ThingKind::{Account, Excerpt, Finding, Idea, Objective, Person, WorkItem};
         matches!(
             (self, from, to),
             (LinkKind::Supports, Excerpt, Finding)
@@ -43,6 +46,8 @@ impl LinkKind {
                 | (LinkKind::AsksFor, Objective, Idea)
                 | (LinkKind::Becomes, Idea, WorkItem)
                 | (LinkKind::NeededBy, WorkItem, WorkItem)
+                | (LinkKind::NotSame, Person, Person)
+                | (LinkKind::NotSame, Account, Account)
         )
     }
 }

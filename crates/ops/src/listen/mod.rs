@@ -5,6 +5,7 @@ mod bring_in;
 mod findings;
 mod items;
 mod notes;
+mod people;
 mod take_in;
 
 pub use accounts::set_account;
@@ -16,3 +17,4 @@ pub use bring_in::{
 pub use findings::{FindingChange, FindingView, NewFinding, add_finding, change_finding, finding_excerpts, findings};
 pub use items::{ExcerptView, ItemQuery, ItemView, ItemsPage, item, items, read_item};
 pub use notes::{NewNote, add_note};
+pub use people::{LikelySame, Merge, Split, WhoKind, likely_same, merge, split};

@@ -7,7 +7,7 @@ use iron_kite_ops::Saved;
 use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
     self, BringIn, BroughtIn, Counts, ExcerptView, FindingChange, FindingView, ItemQuery, ItemView, ItemsPage,
-    NewFinding, NewNote, PartAsk, PutDown,
+    LikelySame, Merge, NewFinding, NewNote, PartAsk, PutDown, Split, WhoKind,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -23,6 +23,9 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(item)
         .service(read_item)
         .service(add_note)
+        .service(likely_same)
+        .service(merge)
+        .service(split)
         .service(put_down)
         .service(counts)
         .service(import)
@@ -60,6 +63,32 @@ async fn item(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<ItemView> {
 async fn read_item(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResponse, ApiProblem> {
     desk.ask(caller, move |app, call| listen::read_item(app, call, ItemId(*id))).await?;
     Ok(HttpResponse::NoContent().finish())
+}
+
+/// Whether people or accounts are asked for.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct WhoQuery {
+    /// People or accounts.
+    kind: WhoKind,
+}
+
+#[utoipa::path(tag = "listen", params(WhoQuery), responses((status = 200, body = Vec<LikelySame>)))]
+#[get("/listen/likely-same")]
+async fn likely_same(desk: Desk, caller: Caller, query: Query<WhoQuery>) -> Answer<Vec<LikelySame>> {
+    answer!(desk, caller, move |app, call| listen::likely_same(app, call, query.kind))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[post("/listen/merge")]
+async fn merge(desk: Desk, caller: Caller, ask: Json<Merge>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::merge(app, call, ask.into_inner()))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[post("/listen/split")]
+async fn split(desk: Desk, caller: Caller, ask: Json<Split>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::split(app, call, ask.into_inner()))
 }
 
 #[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]

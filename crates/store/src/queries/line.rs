@@ -142,6 +142,40 @@ impl Rows<'_> {
 }
 
 impl Tx<'_> {
+    /// Leads all links of one thing to another of its kind; those that would be there twice, or lead to itself, go.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn move_links(&mut self, from: Thing, to: Thing) -> Result<()> {
+        // Links of the team's fields have kinds of their own, so all of them are read as text.
+        let connection = self.rows().connection;
+        let sql = "SELECT id, kind, from_kind, from_id, to_kind, to_id FROM link
+            WHERE (from_kind = ?1 AND from_id = ?2) OR (to_kind = ?1 AND to_id = ?2) ORDER BY id";
+        let links: Vec<(i64, String, (String, i64), (String, i64))> = connection
+            .prepare_cached(sql)?
+            .query_map(params![from.kind.name(), from.id], |row| {
+                Ok((row.get(0)?, row.get(1)?, (row.get(2)?, row.get(3)?), (row.get(4)?, row.get(5)?)))
+            })?
+            .collect::<rusqlite::Result<_>>()?;
+        for (id, kind, one, other) in links {
+            let end = |(kind, id): &(String, i64)| if kind == from.kind.name() && *id == from.id { to.id } else { *id };
+            let (one_id, other_id) = (end(&one), end(&other));
+            let twice = "SELECT EXISTS (SELECT 1 FROM link WHERE kind = ?1 AND from_kind = ?2 AND from_id = ?3
+                AND to_kind = ?4 AND to_id = ?5)";
+            let there: bool = connection
+                .prepare_cached(twice)?
+                .query_row(params![kind, one.0, one_id, other.0, other_id], |row| row.get(0))?;
+            let this = Thing::new(ThingKind::Link, id);
+            if there || (one.0 == other.0 && one_id == other_id) {
+                self.remove(this)?;
+                continue;
+            }
+            let values = [("from_id".to_owned(), Value::from(one_id)), ("to_id".to_owned(), Value::from(other_id))];
+            self.set(this, &values.into_iter().collect())?;
+        }
+        Ok(())
+    }
+
     /// Links two things; nothing happens where they are linked so already.
     ///
     /// # Errors

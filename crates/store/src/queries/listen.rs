@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::listen::{Excerpt, ItemLine, Source, WhoSaid};
+use iron_kite_core::listen::{Excerpt, ItemLine, Person, Source, WhoSaid};
 use iron_kite_core::things::{AccountId, ItemId, PersonId, ProductId};
 use rusqlite::{OptionalExtension, params};
 use serde_json::{Map, Value, json};
@@ -229,6 +229,35 @@ impl Rows<'_> {
     pub fn newest_item(&self, product: ProductId) -> Result<Option<i64>> {
         let sql = "SELECT max(id) FROM feedback_item WHERE product_id = ?1";
         Ok(self.connection.prepare_cached(sql)?.query_row([product.0], |row| row.get(0))?)
+    }
+
+    /// The items of a person (`person_id`) or of an account (`account_id`).
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn items_of(&self, column: &str, id: i64) -> Result<Vec<ItemId>> {
+        let column = if column == "person_id" { "person_id" } else { "account_id" };
+        let mut statement =
+            self.connection.prepare_cached(&format!("SELECT id FROM feedback_item WHERE {column} = ?1 ORDER BY id"))?;
+        Ok(statement.query_map([id], |row| row.get(0).map(ItemId))?.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// The people of an account.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn people_of(&self, account: i64) -> Result<Vec<Person>> {
+        self.list("WHERE account_id = ?1 ORDER BY id", [account])
+    }
+
+    /// The person of a name within an account, 0 for none.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn person_of(&self, name: &str, account: i64) -> Result<Option<PersonId>> {
+        let sql = "SELECT id FROM person WHERE name = ?1 AND COALESCE(account_id, 0) = ?2";
+        let found = self.connection.prepare_cached(sql)?.query_row(params![name, account], |row| row.get(0));
+        Ok(found.optional()?.map(PersonId))
     }
 
     /// The numbers of an item's excerpts.

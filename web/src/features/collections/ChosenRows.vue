@@ -1,13 +1,16 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import type { RowView } from '@/api/collections'
+import { api, value as valueOf } from '@/api/client'
+import { useSave } from '@/api/save'
 import { count } from '@/shared/words'
 import { useCollection } from './context'
 import { fieldOf, shown } from './model'
 
 /** Several rows that were chosen: one field of all of them is set at once. */
 const props = defineProps<{ chosen: Map<number, RowView> }>()
-const { fields, team, setAll } = useCollection()
+const { fields, team, setAll, collection } = useCollection()
+const { save } = useSave()
 const name = ref('')
 const text = ref('')
 const simple = computed(() =>
@@ -23,6 +26,21 @@ const value = computed<unknown>(() => {
   return type === 'yes_no' ? text.value === 'yes' : text.value
 })
 
+/** People and accounts that came in under several names become the first of them. */
+const first = computed(() => [...props.chosen.values()][0])
+const mergeable = computed(
+  () => (collection.value === 'person' || collection.value === 'account') && props.chosen.size > 1,
+)
+
+async function merge() {
+  const kind = collection.value === 'person' ? 'person' : 'account'
+  const [keep, ...others] = [...props.chosen.keys()]
+  if (keep === undefined) return
+  const body = { kind, keep, others } as const
+  if (await save(valueOf(api.POST('/api/v1/listen/merge', { body: { ...body, others: [...others] } }))))
+    props.chosen.clear()
+}
+
 async function apply() {
   const changes = [...props.chosen.values()].map((row) => ({
     id: row.id,
@@ -36,6 +54,9 @@ async function apply() {
 <template>
   <form class="bar" data-chosen @submit.prevent="apply">
     <b>{{ count(chosen.size, 'row') }} chosen</b>
+    <button v-if="mergeable && first" type="button" class="btn btn-outline" @click="merge">
+      Merge into {{ first.title }}
+    </button>
     <label>
       <span class="visually-hidden">Field to set</span>
       <select v-model="name" class="form-select" required @change="text = ''">

@@ -25,6 +25,7 @@ const { data: team } = useTeam()
 const firsts = useFirstViews(collection)
 const state = useViewState(collection, fields, views, firsts)
 
+const LikelySame = defineAsyncComponent(() => import('../listen/LikelySame.vue'))
 const BODIES = {
   table: TableBody,
   list: ListBody,
@@ -63,6 +64,7 @@ const missing = computed(() => {
         {{ missing === 1 ? 'One field of this view was' : `${missing} fields of this view were` }} retired or removed
         and left out.
       </p>
+      <LikelySame v-if="collection === 'person' || collection === 'account'" :kind="collection" />
       <div class="halves" :class="{ beside: state.definition.value.kind === 'list' }">
         <div class="body">
           <component

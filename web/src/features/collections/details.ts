@@ -25,6 +25,14 @@ export const DETAILS: Partial<Record<Collection, Detail>> = {
     component: defineAsyncComponent(() => import('../decide/IdeaDetail.vue')),
     fields: ['state', 'epics', 'outcome', 'reason', 'decided_on', 'score_then'],
   },
+  person: {
+    component: defineAsyncComponent(() => import('../listen/WhoDetail.vue')),
+    fields: ['items'],
+  },
+  account: {
+    component: defineAsyncComponent(() => import('../listen/WhoDetail.vue')),
+    fields: ['items'],
+  },
   work_item: {
     component: defineAsyncComponent(() => import('../specify/WorkDetail.vue')),
     fields: ['level', 'state', 'parent_id', 'children', 'ideas'],
