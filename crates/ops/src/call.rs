@@ -6,7 +6,7 @@ use std::sync::Mutex;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::{Right, Role};
 use iron_kite_core::things::Thing;
-use iron_kite_store::{Committed, Rows, Store, Tx, Way, WriteContext};
+use iron_kite_store::{Committed, Erased, Rows, Store, Tx, Way, WriteContext};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -141,6 +141,12 @@ impl App {
     ) -> Result<(T, Option<Committed>), Problem> {
         let actor = call.require(right)?;
         self.store.write_on(set, context(call, actor.user_id), write)
+    }
+
+    /// Erases a person from the file: for an owner only.
+    pub(crate) fn erase(&self, call: &Call, person: i64) -> Result<Erased, Problem> {
+        let actor = call.require(Right::Own)?;
+        Ok(self.store.erase(context(call, actor.user_id), person)?)
     }
 
     /// Writes something that nobody does who is signed in: the first owner, the sign-in itself, how far a job is.

@@ -45,7 +45,13 @@ const LISTEN: [&str; 18] = [
     "POST /listen/items/{id}/reading",
 ];
 /// Routes that only an owner may use.
-const OWN: [&str; 4] = ["GET /members", "POST /products", "GET /takeout/workspace.json", "POST /takeout/workspace"];
+const OWN: [&str; 5] = [
+    "POST /listen/people/{id}/erase",
+    "GET /members",
+    "POST /products",
+    "GET /takeout/workspace.json",
+    "POST /takeout/workspace",
+];
 
 /// Every operation that the API describes.
 fn operations(client: &Client) -> Vec<(String, String, Value)> {
@@ -74,7 +80,9 @@ fn status(client: &Client, method: &str, path: &str, operation: &Value) -> u16 {
         if parameter["in"] == "query" && parameter["required"] == true {
             // No thing is at revision 0, so that nothing is removed on the way.
             let name = parameter["name"].as_str().unwrap();
-            query.push(format!("{name}={}", i32::from(name != "rev")));
+            let value =
+                if path == "/listen/likely-same" { "person".into() } else { i32::from(name != "rev").to_string() };
+            query.push(format!("{name}={value}"));
         }
     }
     if !query.is_empty() {
@@ -103,6 +111,7 @@ fn body(path: &str) -> Value {
         "/learn/results" => {
             json!({ "idea_id": 1, "set": { "measure": "x", "before": 1, "after": 2, "measured_on": "2026-01-01" } })
         }
+        "/listen/notes" => json!({ "product": 1, "text": "x" }),
         "/listen/merge" => json!({ "kind": "person", "keep": 1, "others": [] }),
         "/handover/teams" => json!({ "name": "x", "columns": [{ "title": "x", "state": "handed_over" }] }),
         _ => json!({

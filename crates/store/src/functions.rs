@@ -4,7 +4,7 @@ use std::collections::BTreeMap;
 
 use iron_kite_core::fields::{Measure, fold, total};
 use iron_kite_core::handover::{ReadyFacts, ReleaseFacts, check_facts, release_trouble};
-use iron_kite_core::listen::{spread, weekly};
+use iron_kite_core::listen::{cover_words, spread, weekly};
 use jiff::civil::Date;
 use rusqlite::functions::{Aggregate, Context, FunctionFlags};
 use rusqlite::types::ValueRef;
@@ -18,6 +18,9 @@ pub(crate) fn add(connection: &Connection) -> Result<()> {
             ValueRef::Text(text) => Some(fold(&String::from_utf8_lossy(text))),
             _ => None,
         })
+    })?;
+    connection.create_scalar_function("kite_cover", 2, flags, |context| {
+        Ok(cover_words(&context.get::<String>(0)?, &context.get::<String>(1)?))
     })?;
     connection.create_scalar_function("kite_missing", 1, flags, |context| {
         let facts: Option<ReadyFacts> = serde_json::from_str(&context.get::<String>(0)?).ok();

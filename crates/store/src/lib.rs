@@ -11,6 +11,7 @@
 //! | `queries/` | what the stages ask for, one file each |
 //! | `upkeep` | backup, verification, whole workspaces |
 
+mod erase;
 mod error;
 mod functions;
 mod ledger;
@@ -24,6 +25,7 @@ mod writer;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
+pub use erase::Erased;
 pub use error::{Error, Result};
 pub use ledger::{ChangeSet, ChangeSetId, Undo, UndoRefused, Way};
 pub use rows::{Record, Rows};
@@ -99,6 +101,17 @@ impl Store {
         E: From<Error> + Send + 'static,
     {
         self.writer.write(context, set, write)
+    }
+
+    /// Erases a person, and cleans the file so that nothing of them is left in it. Takes as long as the file is large.
+    ///
+    /// # Errors
+    /// Where there is no such person, or the file cannot be cleaned; then it says so, and the rows are gone already.
+    pub fn erase(&self, context: WriteContext, person: i64) -> Result<Erased> {
+        let (erased, _) = self.write(context, move |tx| tx.erase(person))?;
+        let connection = open::writing(&database_path(&self.dir))?;
+        connection.execute_batch("PRAGMA wal_checkpoint(TRUNCATE); VACUUM; PRAGMA wal_checkpoint(TRUNCATE);")?;
+        Ok(erased)
     }
 
     /// Calls this after every commit that changed something, in the order of the commits.

@@ -334,9 +334,12 @@ impl<'a> Tx<'a> {
         Ok(done)
     }
 
-    /// Writes without the ledger: only for a whole workspace that brings its own.
-    pub(crate) fn without_ledger(&mut self) {
+    /// Writes without the ledger from now on: a whole workspace that brings its own, and what is to be forgotten. Gives
+    /// the change set that was begun.
+    pub(crate) fn without_ledger(&mut self) -> ChangeSetId {
+        let set = self.present.set();
         self.present.begin(0);
+        set
     }
 
     fn ids(&self, sql: &str, params: impl rusqlite::Params) -> Result<Vec<i64>> {

@@ -759,6 +759,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/listen/people/{id}/erase": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["erase_person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/listen/split": {
         parameters: {
             query?: never;
@@ -1616,6 +1632,29 @@ export interface components {
             progress: components["schemas"]["Progress"];
             /** @description Such as E3. */
             reference: string;
+        };
+        /** @description What an erasure touched. */
+        ErasedView: {
+            /**
+             * Format: int64
+             * @description Entries of the history that held any of it.
+             */
+            changes: number;
+            /**
+             * Format: int64
+             * @description Their excerpts.
+             */
+            excerpts: number;
+            /**
+             * Format: int64
+             * @description Feedback items that are gone.
+             */
+            items: number;
+            /**
+             * Format: int64
+             * @description Other places where the name or the address stood; it is covered there.
+             */
+            mentions: number;
         };
         /** @description A span of an item's text that says one thing. */
         Excerpt: {
@@ -5036,6 +5075,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    erase_person: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErasedView"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

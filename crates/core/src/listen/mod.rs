@@ -1,5 +1,6 @@
 //! Listen: what people said, in items, excerpts and findings.
 
+mod cover;
 mod document;
 mod excerpts;
 mod feedback;
@@ -9,6 +10,7 @@ mod same;
 mod sentiment;
 mod volume;
 
+pub use cover::{MARK, cover, cover_words};
 pub use document::{Document, Turn, speaker_of, turns_of};
 pub use excerpts::{Reading, read_item, read_turns};
 pub use feedback::{Account, Excerpt, FeedbackItem, FeedbackKind, Finding, ItemLine, Person, Source, WhoSaid};

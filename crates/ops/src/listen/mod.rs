@@ -17,4 +17,4 @@ pub use bring_in::{
 pub use findings::{FindingChange, FindingView, NewFinding, add_finding, change_finding, finding_excerpts, findings};
 pub use items::{ExcerptView, ItemQuery, ItemView, ItemsPage, item, items, read_item};
 pub use notes::{NewNote, add_note};
-pub use people::{LikelySame, Merge, Split, WhoKind, likely_same, merge, split};
+pub use people::{ErasedView, LikelySame, Merge, Split, WhoKind, erase_person, likely_same, merge, split};

@@ -204,3 +204,31 @@ pub fn split(app: &App, call: &Call, ask: Split) -> Result<Saved, Problem> {
         Ok(Some(new))
     })
 }
+
+/// What an erasure touched.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, ToSchema)]
+pub struct ErasedView {
+    /// Feedback items that are gone.
+    pub items: i64,
+    /// Their excerpts.
+    pub excerpts: i64,
+    /// Entries of the history that held any of it.
+    pub changes: i64,
+    /// Other places where the name or the address stood; it is covered there.
+    pub mentions: i64,
+}
+
+/// Erases a person: all that they said, and name, address and words wherever they stand, in the history, too. It cannot
+/// be taken back; only that it happened is kept. Backups that were made before still hold it.
+///
+/// # Errors
+/// Where there is no such person.
+pub fn erase_person(app: &App, call: &Call, person: PersonId) -> Result<ErasedView, Problem> {
+    let erased = app.erase(call, person.0)?;
+    Ok(ErasedView {
+        items: erased.items,
+        excerpts: erased.excerpts,
+        changes: erased.changes,
+        mentions: erased.mentions,
+    })
+}

@@ -6,8 +6,8 @@ use iron_kite_core::things::{FindingId, ItemId};
 use iron_kite_ops::Saved;
 use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
-    self, BringIn, BroughtIn, Counts, ExcerptView, FindingChange, FindingView, ItemQuery, ItemView, ItemsPage,
-    LikelySame, Merge, NewFinding, NewNote, PartAsk, PutDown, Split, WhoKind,
+    self, BringIn, BroughtIn, Counts, ErasedView, ExcerptView, FindingChange, FindingView, ItemQuery, ItemView,
+    ItemsPage, LikelySame, Merge, NewFinding, NewNote, PartAsk, PutDown, Split, WhoKind,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -26,6 +26,7 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(likely_same)
         .service(merge)
         .service(split)
+        .service(erase_person)
         .service(put_down)
         .service(counts)
         .service(import)
@@ -83,6 +84,12 @@ async fn likely_same(desk: Desk, caller: Caller, query: Query<WhoQuery>) -> Answ
 #[post("/listen/merge")]
 async fn merge(desk: Desk, caller: Caller, ask: Json<Merge>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::merge(app, call, ask.into_inner()))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = ErasedView)))]
+#[post("/listen/people/{id}/erase")]
+async fn erase_person(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<ErasedView> {
+    answer!(desk, caller, move |app, call| listen::erase_person(app, call, (*id).into()))
 }
 
 #[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]

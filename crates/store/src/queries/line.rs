@@ -141,6 +141,9 @@ impl Rows<'_> {
     }
 }
 
+/// A link's number and kind, and its ends by kind and number, as they are stored.
+type Ends = (i64, String, (String, i64), (String, i64));
+
 impl Tx<'_> {
     /// Leads all links of one thing to another of its kind; those that would be there twice, or lead to itself, go.
     ///
@@ -151,7 +154,7 @@ impl Tx<'_> {
         let connection = self.rows().connection;
         let sql = "SELECT id, kind, from_kind, from_id, to_kind, to_id FROM link
             WHERE (from_kind = ?1 AND from_id = ?2) OR (to_kind = ?1 AND to_id = ?2) ORDER BY id";
-        let links: Vec<(i64, String, (String, i64), (String, i64))> = connection
+        let links: Vec<Ends> = connection
             .prepare_cached(sql)?
             .query_map(params![from.kind.name(), from.id], |row| {
                 Ok((row.get(0)?, row.get(1)?, (row.get(2)?, row.get(3)?), (row.get(4)?, row.get(5)?)))

@@ -1,0 +1,134 @@
+//! Erasing a person: all that they said, and every trace of name, address and words, from the rows, from the ledger, and
+//! from the file itself. It cannot be taken back; only that it happened is kept.
+
+use std::collections::BTreeSet;
+
+use rusqlite::{OptionalExtension, params};
+use serde::Serialize;
+
+use crate::error::{Error, Result};
+use crate::writer::Tx;
+
+/// What an erasure touched.
+#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize)]
+pub struct Erased {
+    /// Feedback items that are gone.
+    pub items: i64,
+    /// Their excerpts.
+    pub excerpts: i64,
+    /// Changes in the ledger that held any of it.
+    pub changes: i64,
+    /// Other places where the name or the address stood; it is covered there.
+    pub mentions: i64,
+}
+
+/// Tables whose words are not those of people outside.
+const SPARED: [&str; 3] = ["user", "session", "change_set"];
+
+impl Tx<'_> {
+    /// Erases a person from all rows and from the ledger. The file is cleaned afterwards by [`crate::Store::erase`].
+    pub(crate) fn erase(&mut self, person: i64) -> Result<Erased> {
+        let set = self.without_ledger();
+        let connection = self.rows().connection;
+        let named = connection.query_row("SELECT name, address FROM person WHERE id = ?1", [person], |row| {
+            Ok((row.get::<_, String>(0)?, row.get::<_, Option<String>>(1)?))
+        });
+        let (name, address) = named.optional()?.ok_or_else(|| Error::NotFound(format!("person {person}")))?;
+        let mut needles: BTreeSet<String> = [Some(name), address].into_iter().flatten().collect();
+        connection.execute_batch(
+            "CREATE TEMP TABLE IF NOT EXISTS gone(kind TEXT NOT NULL, id INTEGER NOT NULL, PRIMARY KEY (kind, id));
+             DELETE FROM temp.gone;",
+        )?;
+        let mark = |sql: &str| connection.execute(sql, [person]);
+        mark("INSERT INTO temp.gone SELECT 'person', ?1")?;
+        mark("INSERT INTO temp.gone SELECT 'feedback_item', id FROM feedback_item WHERE person_id = ?1")?;
+        mark(
+            "INSERT INTO temp.gone SELECT 'excerpt', e.id FROM excerpt e JOIN feedback_item i ON i.id = e.item_id WHERE i.person_id = ?1",
+        )?;
+        // Whom they were before they were merged; those people are there no more.
+        mark(
+            "INSERT OR IGNORE INTO temp.gone
+              SELECT DISTINCT 'person', json_extract(c.before, '$.person_id') FROM change c JOIN temp.gone g
+              ON g.kind = c.kind AND g.id = c.row_id WHERE c.kind = 'feedback_item' AND ?1 > 0
+              AND json_extract(c.before, '$.person_id') NOT IN (SELECT id FROM person)",
+        )?;
+        mark(
+            "INSERT INTO temp.gone SELECT 'link', l.id FROM link l WHERE ?1 > 0 AND EXISTS (SELECT 1 FROM temp.gone g
+              WHERE (g.kind = l.from_kind AND g.id = l.from_id) OR (g.kind = l.to_kind AND g.id = l.to_id))",
+        )?;
+        let mut former = connection.prepare(
+            "SELECT json_extract(COALESCE(c.before, c.after), '$.name'), json_extract(COALESCE(c.before, c.after), '$.address')
+             FROM change c JOIN temp.gone g ON g.kind = c.kind AND g.id = c.row_id WHERE c.kind = 'person'",
+        )?;
+        let mut rows = former.query([])?;
+        while let Some(row) = rows.next()? {
+            needles.extend(row.get::<_, Option<String>>(0)?);
+            needles.extend(row.get::<_, Option<String>>(1)?);
+        }
+        let count = |sql: &str| connection.query_row(sql, [], |row| row.get::<_, i64>(0));
+        let mut erased = Erased {
+            items: count("SELECT count(*) FROM temp.gone WHERE kind = 'feedback_item'")?,
+            excerpts: count("SELECT count(*) FROM temp.gone WHERE kind = 'excerpt'")?,
+            ..Erased::default()
+        };
+        self.forget_words()?;
+        erased.changes = i64::try_from(connection.execute(
+            "DELETE FROM change WHERE EXISTS (SELECT 1 FROM temp.gone g WHERE g.kind = change.kind AND g.id = change.row_id)",
+            [],
+        )?)
+        .unwrap_or(i64::MAX);
+        connection.execute_batch(
+            "DELETE FROM link WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'link');
+             DELETE FROM excerpt WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'excerpt');
+             DELETE FROM feedback_item WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'feedback_item');
+             DELETE FROM person WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'person');
+             DELETE FROM incoming;",
+        )?;
+        for needle in needles.iter().filter(|needle| !needle.trim().is_empty()) {
+            erased.mentions += self.cover_everywhere(needle)?;
+        }
+        // Marks of what was taken out of an index stay in it until it is made anew.
+        connection.execute_batch(
+            "INSERT INTO feedback_words(feedback_words) VALUES ('rebuild');
+             INSERT INTO thing_words(thing_words) VALUES ('rebuild');
+             DELETE FROM temp.gone;",
+        )?;
+        connection.execute("UPDATE change_set SET label = ?2 WHERE id = ?1", params![set, "erased a person"])?;
+        Ok(erased)
+    }
+
+    /// Reports of jobs may show the beginning of a text.
+    fn forget_words(&self) -> Result<()> {
+        let connection = self.rows().connection;
+        connection.execute(
+            "UPDATE job SET report = NULL WHERE EXISTS (SELECT 1 FROM feedback_item i JOIN temp.gone g
+               ON g.kind = 'feedback_item' AND g.id = i.id
+             WHERE instr(job.report, substr(json_quote(substr(i.text, 1, 40)), 2, length(json_quote(substr(i.text, 1, 40))) - 2)) > 0)",
+            [],
+        )?;
+        Ok(())
+    }
+
+    /// Covers a name or an address wherever it stands.
+    fn cover_everywhere(&self, needle: &str) -> Result<i64> {
+        let connection = self.rows().connection;
+        let mut columns = connection.prepare(
+            "SELECT t.name, c.name FROM sqlite_schema t JOIN pragma_table_info(t.name) c
+             WHERE t.type = 'table' AND t.sql NOT LIKE 'CREATE VIRTUAL%' AND t.name NOT LIKE 'sqlite_%'
+               AND t.name NOT LIKE '%\\_words\\_%' ESCAPE '\\' AND c.type = 'TEXT' ORDER BY t.name, c.cid",
+        )?;
+        let columns: Vec<(String, String)> =
+            columns.query_map([], |row| Ok((row.get(0)?, row.get(1)?)))?.collect::<rusqlite::Result<_>>()?;
+        let mut mentions = 0;
+        for (table, column) in columns.into_iter().filter(|(table, _)| !SPARED.contains(&table.as_str())) {
+            let sql = format!(
+                "UPDATE {table} SET {column} = kite_cover({column}, ?1) WHERE {column} IS NOT NULL AND kite_cover({column}, ?1) <> {column}"
+            );
+            mentions += i64::try_from(connection.execute(&sql, [needle])?).unwrap_or(i64::MAX);
+        }
+        // What was done is told in words that may name somebody.
+        let told = "UPDATE change_set SET label = kite_cover(label, ?1) WHERE kite_cover(label, ?1) <> label";
+        mentions += i64::try_from(connection.execute(told, [needle])?).unwrap_or(i64::MAX);
+        Ok(mentions)
+    }
+}

@@ -1,0 +1,108 @@
+//! Erasing a person leaves no trace of name, address or words anywhere in the file, except that it happened.
+
+#![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
+
+use iron_kite_core::things::{Thing, ThingKind};
+use iron_kite_core::trace::LinkKind;
+use iron_kite_store::{Error, Store, Tx, Way, WriteContext, database_path, verify};
+use proptest::prelude::*;
+use serde_json::{Map, Value, json};
+
+fn context() -> WriteContext {
+    WriteContext { user_id: None, at: 0, label: "set up".into(), way: Way::Person }
+}
+
+fn map(value: Value) -> Map<String, Value> {
+    value.as_object().unwrap().clone()
+}
+
+/// Everything on the disk, in lower case.
+fn raw(dir: &std::path::Path) -> Vec<u8> {
+    let path = database_path(dir);
+    let beside = |ending: &str| {
+        let mut name = path.clone().into_os_string();
+        name.push(ending);
+        std::fs::read(name).unwrap_or_default()
+    };
+    let all = [std::fs::read(&path).unwrap(), beside("-wal"), beside("-shm")].concat();
+    String::from_utf8_lossy(&all).to_lowercase().into_bytes()
+}
+
+fn holds(all: &[u8], words: &str) -> bool {
+    let words = words.to_lowercase().into_bytes();
+    all.windows(words.len()).any(|window| window == words)
+}
+
+/// A workspace in which a person said something, was edited, merged, quoted by others, and is in the history.
+fn workspace(name: &str, words: &str) -> (tempfile::TempDir, Store) {
+    let dir = tempfile::tempdir().unwrap();
+    let store = Store::open(dir.path()).unwrap();
+    let (name, words) = (name.to_owned(), words.to_owned());
+    let write = move |tx: &mut Tx<'_>| -> Result<(), Error> {
+        tx.insert(ThingKind::Product, &map(json!({ "name": "Crossing" })))?;
+        tx.insert(ThingKind::Source, &map(json!({ "product_id": 1, "name": "x", "brought_on": "2026-01-01" })))?;
+        let person = json!({ "name": name, "address": format!("{}@hask.example", name.replace(' ', ".")) });
+        tx.insert(ThingKind::Person, &map(person))?;
+        tx.insert(ThingKind::Person, &map(json!({ "name": "Bo Reef" })))?;
+        for (n, person, text) in [
+            (1, 1, format!("The boat: {words}. Again!")),
+            (2, 2, format!("{name} told me, and {} too", name.to_uppercase())),
+            (3, 1, format!("Second {words}")),
+        ] {
+            let item =
+                json!({ "product_id": 1, "source_id": 1, "text": text, "digest": n.to_string(), "person_id": person });
+            let item = tx.insert(ThingKind::FeedbackItem, &map(item))?;
+            let excerpt = json!({ "item_id": item, "from_char": 0, "to_char": 5, "kind": "defect", "sentiment": 0 });
+            tx.insert(ThingKind::Excerpt, &map(excerpt))?;
+        }
+        tx.insert(ThingKind::Finding, &map(json!({ "product_id": 1, "title": "Off", "note": format!("ask {name}") })))?;
+        for excerpt in [1, 2] {
+            tx.add_link(
+                LinkKind::Supports,
+                Thing::new(ThingKind::Excerpt, excerpt),
+                Thing::new(ThingKind::Finding, 1),
+            )?;
+        }
+        tx.label(format!("brought in what {name} said"));
+        Ok(())
+    };
+    store.write(context(), write).unwrap();
+    // A later edit, so that the ledger holds two versions of the words.
+    let edit = |tx: &mut Tx<'_>| -> Result<(), Error> {
+        tx.set(Thing::new(ThingKind::FeedbackItem, 3), &map(json!({ "rating": 2.0 }))).map(drop)
+    };
+    store.write(context(), edit).unwrap();
+    (dir, store)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
+
+    #[test]
+    fn no_trace_is_left_in_the_raw_file(
+        first in "[A-Z][a-zäöë]{5,9}", last in "[A-Z][a-zß]{6,9}", words in "[a-z]{9,12}( [a-zé]{7,9}){1,3}",
+    ) {
+        let name = format!("{first} {last}");
+        let (dir, store) = workspace(&name, &words);
+        prop_assert!(holds(&raw(dir.path()), &name) && holds(&raw(dir.path()), &words));
+        let erased = store.erase(context(), 1).unwrap();
+        prop_assert_eq!((erased.items, erased.excerpts), (2, 2));
+        // The other's words, the note, the label of the change, and their versions in the ledger.
+        prop_assert!(erased.mentions >= 4, "{:?}", erased);
+        let all = raw(dir.path());
+        let address = format!("{}@hask.example", name.replace(' ', "."));
+        for trace in [name.as_str(), &address, &words].into_iter().chain(words.split(' ')) {
+            prop_assert!(!holds(&all, trace), "'{}' is still in the file", trace);
+        }
+        // The others stay, and the file is sound.
+        let rest: Vec<Value> = store.read(|rows| -> Result<_, Error> {
+            Ok(vec![rows.json(Thing::new(ThingKind::FeedbackItem, 2))?, rows.json(Thing::new(ThingKind::Finding, 1))?])
+        }).unwrap();
+        prop_assert!(rest[0]["text"].as_str().unwrap().contains(" told me, and "));
+        let label: String = store.read(|rows| -> Result<_, Error> { rows.last_label() }).unwrap();
+        prop_assert_eq!(label, "erased a person");
+        drop(store);
+        let report = verify(dir.path()).unwrap();
+        prop_assert!(report.faults.is_empty(), "{:?}", report.faults);
+    }
+}
