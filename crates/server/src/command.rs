@@ -126,6 +126,9 @@ enum Import {
         /// Give rows that are there already with other words the new ones.
         #[arg(long)]
         take_changed: bool,
+        /// Cover mail addresses, telephone, card and account numbers in the words.
+        #[arg(long)]
+        cover: bool,
         /// Report as JSON.
         #[arg(long)]
         json: bool,
@@ -302,7 +305,7 @@ fn carry_out_import(import: Import) -> Result<(), String> {
             }
             Ok(())
         }
-        Import::Feedback { files, place, product, columns, take_changed, json } => {
+        Import::Feedback { files, place, product, columns, take_changed, cover, json } => {
             let (app, call) = (existing(&place.data)?, command_call());
             let products = overview::products(&app, &call).map_err(|problem| problem.to_string())?;
             let product = match &product {
@@ -310,12 +313,12 @@ fn carry_out_import(import: Import) -> Result<(), String> {
                 Some(name) => products.iter().find(|product| product.name == *name),
             };
             let product = product.ok_or("there is no such product; see its name in the interface")?.id;
-            let named = columns.named();
+            let (named, options) = (columns.named(), listen::AtOnce { take_changed, cover });
             let mut all = Vec::new();
             for path in &files {
                 let bytes = file(path)?;
                 let name = path.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
-                let done = listen::bring_in_file(&app, &call, product, &name, &bytes, &named, take_changed);
+                let done = listen::bring_in_file(&app, &call, product, &name, &bytes, &named, options);
                 let (_, done) = done.map_err(|problem| format!("{}: {problem}", path.display()))?;
                 if json { all.push(json!({ "file": name, "parts": done.parts })) } else { tell_parts(&done) }
             }

@@ -97,6 +97,32 @@ fn people_are_known_by_their_address() {
     assert_ne!(who("The boat was off"), who("I am another"));
 }
 
+#[test]
+fn what_tells_who_somebody_is_is_covered_where_the_source_is_set_so() {
+    let server = Server::demo();
+    let joss = server.signed_in("joss");
+    let text = "text,name,email,desk\n\"Ring me: +44 20 7946 0958, or ann@hask.example\",Ann Lee,ann@hask.example,0431/123456\n";
+    let file = joss.put_down(1, "calls.csv", text);
+    assert_eq!(file["parts"][0]["covers"], false);
+    let part = json!({ "file": file["id"], "part": 0, "cover": true });
+    let job = joss.over(&joss.done("POST", "listen/imports", &json!({ "product": 1, "parts": [part] })));
+    assert_eq!(job["state"], "done");
+    let id = joss.get("listen/items?product=1&words=ring%20me")["items"][0]["id"].clone();
+    let item = joss.get(&format!("listen/items/{id}"));
+    assert_eq!(item["text"], "Ring me: ••• •• •••• ••••, or ••••••••••••••••");
+    assert_eq!(item["extra"], r#"{"desk":"•••••••••••"}"#);
+    assert_eq!(item["person"], "Ann Lee");
+    let all = joss.request("GET", "listen/likely-same?kind=person").send().unwrap().text().unwrap();
+    assert!(!all.contains("hask.example"));
+    // It is remembered for the next file, which doubles nothing.
+    let again = joss.put_down(1, "calls.csv", text);
+    assert_eq!((&again["parts"][0]["covers"], counts(&again, 0)), (&json!(true), [0, 1, 0, 0]));
+    let part = json!({ "file": again["id"], "part": 0, "cover": true });
+    let job = joss.over(&joss.done("POST", "listen/imports", &json!({ "product": 1, "parts": [part] })));
+    let report = joss.get(&format!("listen/imports/{}", job["id"]));
+    assert_eq!(report["parts"][0]["report"]["duplicates"], 1);
+}
+
 fn zip(files: &[(&str, &[u8])]) -> Vec<u8> {
     let mut writer = ZipWriter::new(Cursor::new(Vec::new()));
     for (name, bytes) in files {

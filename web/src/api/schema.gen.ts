@@ -2523,6 +2523,8 @@ export interface components {
         /** @description A part that is taken. */
         PartAsk: {
             columns?: components["schemas"]["Columns"] | null;
+            /** @description Whether mail addresses, telephone, card and account numbers in the words are covered. */
+            cover?: boolean;
             /**
              * Format: int64
              * @description The number of the file that was put down.
@@ -2533,6 +2535,8 @@ export interface components {
         };
         /** @description A part of a file. */
         PartView: components["schemas"]["Holds"] & {
+            /** @description Whether what tells who somebody is was covered in the last file of this source. */
+            covers: boolean;
             /** @description What it is called. */
             name: string;
         };

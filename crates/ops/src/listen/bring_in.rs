@@ -13,7 +13,7 @@ use iron_kite_store::queries::jobs::Incoming;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::take_in::{Standing, standing, take_rows};
+use super::take_in::{How, Standing, covered, standing, take_rows};
 use crate::attachments::{self, PutIn};
 use crate::call::{App, Call, Saved};
 use crate::jobs::{self, Ended, JobView, Running, Work};
@@ -43,6 +43,8 @@ pub struct PutDown {
 pub struct PartView {
     /// What it is called.
     pub name: String,
+    /// Whether what tells who somebody is was covered in the last file of this source.
+    pub covers: bool,
     /// What it holds.
     #[serde(flatten)]
     pub holds: Holds,
@@ -143,6 +145,9 @@ pub struct PartAsk {
     pub part: usize,
     /// Which column is what; as proposed where left out.
     pub columns: Option<Columns>,
+    /// Whether mail addresses, telephone, card and account numbers in the words are covered.
+    #[serde(default)]
+    pub cover: bool,
 }
 
 /// What came of it, part by part.
@@ -205,18 +210,21 @@ fn name_of(name: &str) -> String {
 
 fn look(app: &App, call: &Call, product: ProductId, part: Part) -> Result<PartView, Problem> {
     let Part { name, held } = part;
+    let source = app.read(call, Right::Listen, |rows| Ok(rows.source_named(product, &name)?))?;
+    let covers = source.is_some_and(|source| source.covers != 0);
+    let as_taken = |rows: Vec<ImportRow>| if covers { rows.into_iter().map(covered).collect() } else { rows };
     let holds = match held {
         Held::Refused(words) => Holds::Refused { words },
         Held::Wordless { what, .. } => Holds::Wordless { what },
         Held::Documents(documents) => {
             let (rows, report) = rows_of_documents(&documents);
-            let counts = counts_of(app, call, product, &name, &rows, &report)?;
+            let counts = counts_of(app, call, product, &name, &as_taken(rows), &report)?;
             Holds::Documents { documents: documents.iter().take(SHOWN).map(preview_of).collect(), counts }
         }
         Held::Table(table) => {
             let (proposed, remembered) = columns_for(app, call, product, &table)?;
             let counts = match rows_of(&table, &proposed) {
-                Ok((rows, report)) => counts_of(app, call, product, &name, &rows, &report)?,
+                Ok((rows, report)) => counts_of(app, call, product, &name, &as_taken(rows), &report)?,
                 Err(_) => Counts::default(),
             };
             let short = |cell: &String| cell.chars().take(SHOWN_CHARACTERS).collect::<String>();
@@ -230,7 +238,7 @@ fn look(app: &App, call: &Call, product: ProductId, part: Part) -> Result<PartVi
             })
         }
     };
-    Ok(PartView { name, holds })
+    Ok(PartView { name, covers, holds })
 }
 
 fn preview_of(document: &Document) -> DocumentPreview {
@@ -301,6 +309,7 @@ pub fn counts(app: &App, call: &Call, ask: &PartAsk) -> Result<Counts, Problem> 
         return Err(Problem::invalid("/part", "This part is no table. Choose another."));
     };
     let (rows, report) = rows_of(&table, columns).map_err(|words| Problem::invalid("/columns", words))?;
+    let rows = if ask.cover { rows.into_iter().map(covered).collect() } else { rows };
     counts_of(app, call, file.product_id, &name, &rows, &report)
 }
 
@@ -343,6 +352,7 @@ pub fn brought_in(app: &App, call: &Call, job: i64) -> Result<BroughtIn, Problem
 
 /// What one part gives: its rows, what is known of them, and the mapping to remember.
 struct Ready {
+    cover: bool,
     name: String,
     rows: Vec<ImportRow>,
     report: ImportReport,
@@ -364,7 +374,8 @@ pub(crate) fn bring_in(running: &mut Running<'_>, ask: &BringIn) -> Result<Broug
             running.advance(0)?;
             let Some(found) = parts.get_mut(part.part).and_then(Option::take) else { continue };
             match prepare(app, call, ask.product, found, part.columns.as_ref())? {
-                Ok(one) => {
+                Ok(mut one) => {
+                    one.cover = part.cover;
                     running.expect(one.rows.len());
                     ready.push((at, one));
                 }
@@ -373,8 +384,9 @@ pub(crate) fn bring_in(running: &mut Running<'_>, ask: &BringIn) -> Result<Broug
         }
     }
     for (at, one) in ready {
-        let Ready { name, rows, report, mapping } = one;
-        let report = take_rows(running, ask.product, &name, rows, report, mapping, ask.take_changed)?;
+        let Ready { cover, name, rows, report, mapping } = one;
+        let how = How { mapping, take_changed: ask.take_changed, cover };
+        let report = take_rows(running, ask.product, &name, rows, report, how)?;
         done.insert(at, BroughtPart { name, report: Some(report), kept: None, refused: None });
     }
     app.write(call, Right::Listen, move |tx| Ok(files.into_iter().try_for_each(|file| tx.remove_incoming(file))?))?;
@@ -398,7 +410,7 @@ fn prepare(
         },
         Held::Documents(documents) => {
             let (rows, report) = rows_of_documents(&documents);
-            Ok(Ready { name, rows, report, mapping: None })
+            Ok(Ready { cover: false, name, rows, report, mapping: None })
         }
         Held::Table(table) => {
             let columns = match columns {
@@ -408,12 +420,21 @@ fn prepare(
             match rows_of(&table, &columns) {
                 Ok((rows, report)) => {
                     let mapping = serde_json::to_string(&columns.mapping(&table)).ok();
-                    Ok(Ready { name, rows, report, mapping })
+                    Ok(Ready { cover: false, name, rows, report, mapping })
                 }
                 Err(words) => Err(nothing(name, words)),
             }
         }
     })
+}
+
+/// How a command brings a file in.
+#[derive(Debug, Clone, Copy, Default)]
+pub struct AtOnce {
+    /// Whether rows that are there already with other words get the new ones.
+    pub take_changed: bool,
+    /// Whether mail addresses, telephone, card and account numbers in the words are covered.
+    pub cover: bool,
 }
 
 /// The columns by their headings, each by its meaning; the words are where they seem to be where they are not named.
@@ -439,7 +460,7 @@ pub fn bring_in_file(
     name: &str,
     bytes: &[u8],
     named: &BTreeMap<String, String>,
-    take_changed: bool,
+    options: AtOnce,
 ) -> Result<(Saved, BroughtIn), Problem> {
     app.read(call, Right::Listen, |rows| Ok(rows.json(product.thing()).map(drop)?))?;
     check_size(bytes)?;
@@ -452,8 +473,9 @@ pub fn bring_in_file(
             _ => None,
         };
         let part = match prepare(app, &call, product, part, columns.as_ref())? {
-            Ok(Ready { name, rows, report, mapping }) => {
-                let report = take_rows(&mut running, product, &name, rows, report, mapping, take_changed);
+            Ok(Ready { name, rows, report, mapping, .. }) => {
+                let how = How { mapping, take_changed: options.take_changed, cover: options.cover };
+                let report = take_rows(&mut running, product, &name, rows, report, how);
                 BroughtPart { name, report: Some(report.map_err(ended)?), kept: None, refused: None }
             }
             Err(part) => part,
@@ -496,7 +518,8 @@ pub fn import(
     let call = call.by(iron_kite_store::Way::Import);
     let mut running = Running::at_once(app, &call);
     let name = name_of(name);
-    let report = take_rows(&mut running, product, &name, rows, report, mapping, false).map_err(ended)?;
+    let how = How { mapping, ..How::default() };
+    let report = take_rows(&mut running, product, &name, rows, report, how).map_err(ended)?;
     let mut saved = saved(&running, format!("brought in {} items from {name}", report.added));
     saved.thing = app
         .read(&call, Right::Listen, |rows| Ok(rows.source_named(product, &name)?))?

@@ -11,8 +11,8 @@ mod take_in;
 pub use accounts::set_account;
 pub(crate) use bring_in::bring_in;
 pub use bring_in::{
-    BringIn, BroughtIn, BroughtPart, Counts, DocumentPreview, Holds, Imported, MOST_BYTES, PartAsk, PartView, PutDown,
-    TablePreview, bring_in_file, brought_in, counts, import, put_down, start,
+    AtOnce, BringIn, BroughtIn, BroughtPart, Counts, DocumentPreview, Holds, Imported, MOST_BYTES, PartAsk, PartView,
+    PutDown, TablePreview, bring_in_file, brought_in, counts, import, put_down, start,
 };
 pub use findings::{FindingChange, FindingView, NewFinding, add_finding, change_finding, finding_excerpts, findings};
 pub use items::{ExcerptView, ItemQuery, ItemView, ItemsPage, item, items, read_item};

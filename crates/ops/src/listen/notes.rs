@@ -9,7 +9,7 @@ use jiff::civil::Date;
 use serde::Deserialize;
 use utoipa::ToSchema;
 
-use super::take_in::take_rows;
+use super::take_in::{How, take_rows};
 use crate::call::{App, Call, Saved};
 use crate::jobs::{Ended, Running};
 
@@ -68,7 +68,7 @@ pub fn add_note(app: &App, call: &Call, note: NewNote) -> Result<Saved, Problem>
     };
     let call = call.by(Way::Person);
     let mut running = Running::at_once(app, &call);
-    let report = take_rows(&mut running, note.product, SOURCE, vec![row], ImportReport::empty(), None, false);
+    let report = take_rows(&mut running, note.product, SOURCE, vec![row], ImportReport::empty(), How::default());
     let report = report.map_err(|ended| match ended {
         Ended::Problem(problem) => problem,
         Ended::Stopped => Problem::Internal("a note was stopped".into()),

@@ -3,7 +3,7 @@
 use std::collections::HashMap;
 
 use iron_kite_core::listen::{
-    ChangedRow, ImportReport, ImportRow, LeftOut, Reading, Turn, digest_text, read_item, read_turns,
+    ChangedRow, ImportReport, ImportRow, LeftOut, Reading, Turn, cover, digest_text, read_item, read_turns,
 };
 use iron_kite_core::problem::Problem;
 use iron_kite_core::things::{AccountId, ItemId, PersonId, ProductId, Thing, ThingKind};
@@ -72,6 +72,22 @@ struct State {
     report: Option<ImportReport>,
 }
 
+/// How rows are taken in.
+#[derive(Debug, Clone, Default)]
+pub(super) struct How {
+    /// Which heading means what, to be remembered for the source.
+    pub(super) mapping: Option<String>,
+    /// Whether rows that are there already with other words get the new ones.
+    pub(super) take_changed: bool,
+    /// Whether what tells who somebody is is covered in the words.
+    pub(super) cover: bool,
+}
+
+/// Covers what tells who somebody is in all that a row holds; the name stays.
+pub(super) fn covered(row: ImportRow) -> ImportRow {
+    ImportRow { text: cover(&row.text).0, extra: row.extra.map(|extra| cover(&extra).0), address: None, ..row }
+}
+
 /// Takes rows in, some at a time. The words are read outside of the writing thread.
 pub(super) fn take_rows(
     running: &mut Running<'_>,
@@ -79,9 +95,9 @@ pub(super) fn take_rows(
     name: &str,
     rows: Vec<ImportRow>,
     mut report: ImportReport,
-    mapping: Option<String>,
-    take_changed: bool,
+    how: How,
 ) -> Result<ImportReport, Ended> {
+    let How { mapping, take_changed, cover: how_covers } = how;
     report.left_out.truncate(MOST_NAMED);
     report.notes.truncate(MOST_NAMED);
     let today = running.call().today.to_string();
@@ -89,12 +105,14 @@ pub(super) fn take_rows(
     let mut state = State { source, report: Some(report), ..State::default() };
     let mut rows = rows.into_iter().peekable();
     while rows.peek().is_some() {
-        let chunk: Vec<ImportRow> = rows.by_ref().take(CHUNK).collect();
+        let chunk = rows.by_ref().take(CHUNK);
+        let chunk: Vec<ImportRow> = if how_covers { chunk.map(covered).collect() } else { chunk.collect() };
         let count = chunk.len();
         let prepared = running.ask(|store| prepare(store, product, state.source, chunk, take_changed))?;
         let (name, today, mapping) = (name.to_owned(), today.clone(), mapping.clone());
         state = running.write(move |tx| {
-            let source = Source { product, name: &name, today: &today, mapping: mapping.as_deref() };
+            let source =
+                Source { product, name: &name, today: &today, mapping: mapping.as_deref(), covers: how_covers };
             for one in prepared {
                 take(tx, &source, one, take_changed, &mut state)?;
             }
@@ -138,6 +156,7 @@ struct Source<'a> {
     name: &'a str,
     today: &'a str,
     mapping: Option<&'a str>,
+    covers: bool,
 }
 
 fn take(
@@ -208,15 +227,20 @@ fn report(state: &mut State) -> &mut ImportReport {
 /// The source of the rows, made with the first of them; it remembers which column is what.
 fn source_of(tx: &mut Tx<'_>, from: &Source<'_>, state: &mut State) -> Result<i64, Problem> {
     if let Some(source) = state.source {
-        if let Some(mapping) = from.mapping.filter(|_| !std::mem::replace(&mut state.remembered, true))
-            && tx.rows().json(Thing::new(ThingKind::Source, source))?["mapping"].as_str() != Some(mapping)
-        {
-            tx.set(Thing::new(ThingKind::Source, source), &fields(json!({ "mapping": mapping })))?;
+        if !std::mem::replace(&mut state.remembered, true) {
+            let thing = Thing::new(ThingKind::Source, source);
+            let known = tx.rows().json(thing)?;
+            let mapping = from.mapping.or(known["mapping"].as_str());
+            let remembered = json!({ "mapping": mapping, "covers": i64::from(from.covers) });
+            if (&known["mapping"], &known["covers"]) != (&remembered["mapping"], &remembered["covers"]) {
+                tx.set(thing, &fields(remembered))?;
+            }
         }
         return Ok(source);
     }
     let values = json!({
         "product_id": from.product, "name": from.name, "brought_on": from.today, "mapping": from.mapping,
+        "covers": i64::from(from.covers),
     });
     let source = tx.insert(ThingKind::Source, &fields(values))?;
     (state.source, state.remembered) = (Some(source), true);

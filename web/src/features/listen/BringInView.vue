@@ -40,7 +40,15 @@ async function look(files: FileList | null | undefined) {
       for (const [part, view] of found?.parts.entries() ?? []) {
         const columns = view.holds === 'table' ? { ...view.proposed } : undefined
         const take = view.holds !== 'refused'
-        given.value.push({ file: found?.id ?? 0, part, view, columns, take, counts: countsOf(view) })
+        given.value.push({
+          file: found?.id ?? 0,
+          part,
+          view,
+          columns,
+          take,
+          cover: view.covers,
+          counts: countsOf(view),
+        })
       }
     }),
   )
@@ -58,7 +66,12 @@ const fresh = computed(() => sum('new'))
 const changed = computed(() => sum('changed'))
 
 async function bringIn() {
-  const parts = taken.value.map((one) => ({ file: one.file, part: one.part, columns: one.columns ?? null }))
+  const parts = taken.value.map((one) => ({
+    file: one.file,
+    part: one.part,
+    columns: one.columns ?? null,
+    cover: one.cover,
+  }))
   const body = { product: product.value, parts, take_changed: takeChanged.value }
   starting.value = true
   const job = await attempt(() => value(api.POST('/api/v1/listen/imports', { body }))).finally(

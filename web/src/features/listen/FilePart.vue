@@ -25,17 +25,23 @@ const counts = computed(() => {
     .join(' · ')
 })
 
-async function choose(columns: Columns) {
-  emit('change', { columns })
+/** Takes what somebody decided, and counts again what taking the part so would do. */
+async function choose(columns: Columns, cover = props.given.cover) {
+  emit('change', { columns, cover })
   counting.value = true
   try {
-    const body = { file: props.given.file, part: props.given.part, columns }
+    const body = { file: props.given.file, part: props.given.part, columns, cover }
     emit('change', { counts: await value(api.POST('/api/v1/listen/files/counts', { body })) })
   } catch (error) {
     if (error instanceof ApiProblem) showProblem(error.body)
   } finally {
     counting.value = false
   }
+}
+
+function setCover(cover: boolean) {
+  if (props.given.columns) void choose(props.given.columns, cover)
+  else emit('change', { cover })
 }
 </script>
 
@@ -55,6 +61,10 @@ async function choose(columns: Columns) {
         counting ? 'counting …' : counts
       }}</span>
     </h2>
+    <label v-if="view.holds === 'table' || view.holds === 'documents'" class="small quiet"
+      ><input type="checkbox" :checked="given.cover" @change="setCover(($event.target as HTMLInputElement).checked)" />
+      cover mail addresses, telephone, card and account numbers in the words</label
+    >
     <p v-if="view.holds === 'refused'" class="hatch refused">{{ view.words }}</p>
     <p v-else-if="view.holds === 'wordless'" class="quiet">
       This is {{ view.what }}. It is kept as it is; no text is read from it.

@@ -8,6 +8,8 @@ export interface Given {
   view: Schemas['PartView']
   columns?: Columns
   take: boolean
+  /** Whether what tells who somebody is is covered in the words. */
+  cover: boolean
   counts: Schemas['Counts']
 }
 
