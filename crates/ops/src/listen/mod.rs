@@ -6,15 +6,16 @@ mod findings;
 mod items;
 mod notes;
 mod people;
+mod put_down;
 mod take_in;
 
 pub use accounts::set_account;
 pub(crate) use bring_in::bring_in;
-pub use bring_in::{
-    AtOnce, BringIn, BroughtIn, BroughtPart, Counts, DocumentPreview, Holds, Imported, MOST_BYTES, PartAsk, PartView,
-    PutDown, TablePreview, bring_in_file, brought_in, counts, import, put_down, start,
-};
+pub use bring_in::{AtOnce, BringIn, BroughtIn, BroughtPart, Imported, bring_in_file, brought_in, import, start};
 pub use findings::{FindingChange, FindingView, NewFinding, add_finding, change_finding, finding_excerpts, findings};
 pub use items::{ExcerptView, ItemQuery, ItemView, ItemsPage, item, items, read_item};
 pub use notes::{NewNote, add_note};
 pub use people::{ErasedView, LikelySame, Merge, Split, WhoKind, erase_person, likely_same, merge, split};
+pub use put_down::{
+    Counts, DocumentPreview, Holds, MOST_BYTES, PartAsk, PartView, PutDown, TablePreview, counts, put_down,
+};
