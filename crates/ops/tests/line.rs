@@ -42,8 +42,9 @@ fn edit(w: &Workspace, thing: Thing, set: &Value) {
 fn voices(w: &Workspace) {
     let columns = Columns { text: 0, person: Some(1), account: Some(2), ..Columns::default() };
     listen::import(&w.app, &command(), w.product, "voices.csv", TABLE.as_bytes(), &columns).unwrap();
-    listen::set_account(&w.app, &command(), "Hask Stores", Some("freight"), Some(48_000)).unwrap();
-    listen::set_account(&w.app, &command(), "Tern Dairy", None, Some(2_000)).unwrap();
+    let accounts = "account,segment,revenue\nHask Stores,freight,48000\nTern Dairy,,2000\n";
+    let done = listen::bring_in_accounts(&w.app, &command(), "accounts.csv", accounts.as_bytes()).unwrap();
+    assert_eq!((done.report.added, done.report.updated), (0, 2));
 }
 
 fn finding(w: &Workspace, title: &str, excerpts: &[i64]) -> FindingId {

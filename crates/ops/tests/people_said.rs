@@ -24,7 +24,8 @@ fn voices() -> Workspace {
     let w = workspace();
     let columns = Columns { text: 0, person: Some(1), account: Some(2), ..Columns::default() };
     listen::import(&w.app, &command(), w.product, "voices.csv", TABLE.as_bytes(), &columns).unwrap();
-    listen::set_account(&w.app, &command(), "Hask Stores Ltd", Some("freight"), Some(48_000)).unwrap();
+    let accounts = "account,segment,revenue\nHask Stores Ltd,freight,48000\n";
+    listen::bring_in_accounts(&w.app, &command(), "accounts.csv", accounts.as_bytes()).unwrap();
     w
 }
 

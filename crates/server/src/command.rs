@@ -111,6 +111,13 @@ enum Import {
         #[arg(long)]
         json: bool,
     },
+    /// Accounts from a table: name, segment, plan, yearly revenue.
+    Accounts {
+        /// The file.
+        file: PathBuf,
+        #[command(flatten)]
+        place: Place,
+    },
     /// Feedback from files: tables, documents, mails, captions, and ZIPs of them.
     Feedback {
         /// The files.
@@ -302,6 +309,16 @@ fn carry_out_import(import: Import) -> Result<(), String> {
             tell(&format!("Brought in {} rows", brought.rows));
             for email in brought.without_password {
                 tell(&format!("{email} has no password yet; set one with: iron-kite user password {email}"));
+            }
+            Ok(())
+        }
+        Import::Accounts { file: path, place } => {
+            let name = path.file_name().map(|name| name.to_string_lossy().into_owned()).unwrap_or_default();
+            let done = listen::bring_in_accounts(&existing(&place.data)?, &command_call(), &name, &file(&path)?);
+            let done = done.map_err(|problem| problem.to_string())?;
+            tell(&format!("{} accounts added, {} brought up to date", done.report.added, done.report.updated));
+            for left in &done.report.left_out {
+                tell(&format!("row {}: {}", left.row, left.reason));
             }
             Ok(())
         }

@@ -190,12 +190,7 @@ struct Player<'a> {
 
 impl Player<'_> {
     fn accounts(&self) -> Result<(), Problem> {
-        let table = table::read(ACCOUNTS.as_bytes()).map_err(|words| internal(&words))?;
-        for row in table.rows {
-            let revenue = row.cells[2].parse().ok();
-            listen::set_account(self.app, &self.call, &row.cells[0], Some(&row.cells[1]), revenue)?;
-        }
-        Ok(())
+        listen::bring_in_accounts(self.app, &self.call, "accounts.csv", ACCOUNTS.as_bytes()).map(drop)
     }
 
     fn add(&self, product: ProductId, collection: Collection, set: Map<String, Value>) -> Result<Saved, Problem> {

@@ -21,13 +21,14 @@ const ASK: [&str; 3] = [
     "POST /collections/{collection}/export",
 ];
 /// Routes that a contributor may write to.
-const LISTEN: [&str; 18] = [
+const LISTEN: [&str; 19] = [
     // An idea may be suggested by whoever listens; a file belongs to nothing until a field holds it.
     "POST /collections/{collection}/things",
     "POST /attachments",
     "POST /listen/imports",
     "POST /listen/files",
     "POST /listen/notes",
+    "POST /listen/accounts",
     "POST /listen/merge",
     "POST /listen/split",
     "POST /listen/files/counts",

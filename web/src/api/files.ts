@@ -20,6 +20,10 @@ export const putDown = (file: File, product: number) =>
     }),
   )
 
+/** Brings in a table of accounts. */
+export const putAccounts = (file: File) =>
+  value(api.POST('/api/v1/listen/accounts', { params: { query: { name: file.name } }, body: raw(file), ...asIs }))
+
 /** Puts a file into the workspace; a field holds it by its number. */
 export const putIn = (file: File) =>
   value(api.POST('/api/v1/attachments', { params: { query: { name: file.name } }, body: raw(file), ...asIs }))

@@ -566,6 +566,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/listen/accounts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["bring_in_accounts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/listen/files": {
         parameters: {
             query?: never;
@@ -1264,6 +1280,22 @@ export interface components {
          * @description The organisation that a person belongs to.
          */
         AccountId: number;
+        /** @description What came of a table of accounts. */
+        AccountsIn: {
+            /** @description What was added, what was updated, and what was left out. */
+            report: components["schemas"]["AccountsReport"];
+            /** @description The change, by which all of it can be taken back. */
+            saved: components["schemas"]["Saved"];
+        };
+        /** @description What came of a table of accounts. */
+        AccountsReport: {
+            /** @description Accounts that were added. */
+            added: number;
+            /** @description Rows that were left out, or not wholly understood, with the reason. */
+            left_out: components["schemas"]["BadRow"][];
+            /** @description Accounts that were there already and know more or other now. */
+            updated: number;
+        };
         /** @description What people do, in the order in which they do it. */
         Activity: {
             /** @description Its number. */
@@ -4626,6 +4658,42 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    bring_in_accounts: {
+        parameters: {
+            query: {
+                /** @description The name. */
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** @description The file, as it is */
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AccountsIn"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

@@ -1,5 +1,6 @@
 //! Listen: what people said, in items, excerpts and findings.
 
+mod accounts;
 mod cover;
 mod document;
 mod excerpts;
@@ -10,6 +11,7 @@ mod same;
 mod sentiment;
 mod volume;
 
+pub use accounts::{AccountRow, AccountsReport, accounts_of};
 pub use cover::{MARK, cover, cover_words};
 pub use document::{Document, Turn, speaker_of, turns_of};
 pub use excerpts::{Reading, read_item, read_turns};

@@ -9,7 +9,7 @@ mod people;
 mod put_down;
 mod take_in;
 
-pub use accounts::set_account;
+pub use accounts::{AccountsIn, bring_in_accounts};
 pub(crate) use bring_in::bring_in;
 pub use bring_in::{AtOnce, BringIn, BroughtIn, BroughtPart, Imported, bring_in_file, brought_in, import, start};
 pub use findings::{FindingChange, FindingView, NewFinding, add_finding, change_finding, finding_excerpts, findings};

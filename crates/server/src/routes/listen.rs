@@ -6,8 +6,8 @@ use iron_kite_core::things::{FindingId, ItemId};
 use iron_kite_ops::Saved;
 use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
-    self, BringIn, BroughtIn, Counts, ErasedView, ExcerptView, FindingChange, FindingView, ItemQuery, ItemView,
-    ItemsPage, LikelySame, Merge, NewFinding, NewNote, PartAsk, PutDown, Split, WhoKind,
+    self, AccountsIn, BringIn, BroughtIn, Counts, ErasedView, ExcerptView, FindingChange, FindingView, ItemQuery,
+    ItemView, ItemsPage, LikelySame, Merge, NewFinding, NewNote, PartAsk, PutDown, Split, WhoKind,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -23,6 +23,7 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(item)
         .service(read_item)
         .service(add_note)
+        .service(bring_in_accounts)
         .service(likely_same)
         .service(merge)
         .service(split)
@@ -121,6 +122,31 @@ async fn put_down(
     answer!(desk, caller, move |app, call| {
         listen::put_down(app, call, query.product.into(), &query.name, file.to_vec())
     })
+}
+
+/// The name of a file.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct NameQuery {
+    /// The name.
+    name: String,
+}
+
+#[utoipa::path(
+    tag = "listen",
+    params(NameQuery),
+    request_body(content = String, description = "The file, as it is", content_type = "application/octet-stream"),
+    responses((status = 200, body = AccountsIn))
+)]
+#[post("/listen/accounts")]
+async fn bring_in_accounts(
+    desk: Desk,
+    caller: Caller,
+    query: Query<NameQuery>,
+    file: Result<Bytes, actix_web::Error>,
+) -> Answer<AccountsIn> {
+    let file = file_bytes(file)?;
+    answer!(desk, caller, move |app, call| listen::bring_in_accounts(app, call, &query.name, &file))
 }
 
 #[utoipa::path(tag = "listen", responses((status = 200, body = Counts)))]

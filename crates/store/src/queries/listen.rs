@@ -242,6 +242,16 @@ impl Rows<'_> {
         Ok(statement.query_map([id], |row| row.get(0).map(ItemId))?.collect::<rusqlite::Result<_>>()?)
     }
 
+    /// The number of the account of this name.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn account_id(&self, name: &str) -> Result<Option<AccountId>> {
+        let sql = "SELECT id FROM account WHERE name = ?1";
+        let found = self.connection.prepare_cached(sql)?.query_row([name], |row| row.get(0)).optional()?;
+        Ok(found.map(AccountId))
+    }
+
     /// The people of an account.
     ///
     /// # Errors
@@ -306,10 +316,8 @@ impl Tx<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn account_named(&mut self, name: &str) -> Result<AccountId> {
-        let sql = "SELECT id FROM account WHERE name = ?1";
-        let found = self.rows().connection.prepare_cached(sql)?.query_row([name], |row| row.get(0)).optional()?;
-        match found {
-            Some(id) => Ok(AccountId(id)),
+        match self.rows().account_id(name)? {
+            Some(id) => Ok(id),
             None => Ok(AccountId(self.insert(ThingKind::Account, &map(json!({ "name": name })))?)),
         }
     }
@@ -350,12 +358,8 @@ impl Tx<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn person_named(&mut self, name: &str, account: Option<AccountId>) -> Result<PersonId> {
-        let sql = "SELECT id FROM person WHERE name = ?1 AND COALESCE(account_id, 0) = ?2";
-        let at = account.map_or(0, |account| account.0);
-        let found =
-            self.rows().connection.prepare_cached(sql)?.query_row(params![name, at], |row| row.get(0)).optional()?;
-        match found {
-            Some(id) => Ok(PersonId(id)),
+        match self.rows().person_of(name, account.map_or(0, |account| account.0))? {
+            Some(id) => Ok(id),
             None => Ok(PersonId(self.insert(ThingKind::Person, &map(json!({ "name": name, "account_id": account })))?)),
         }
     }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, reactive, ref } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
+import { putAccounts } from '@/api/files'
 import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
 import { useCollection } from './context'
@@ -30,6 +31,13 @@ const words = computed(() => WORDS[collection.value])
 /** What an objective must say from the first: how one sees that it is reached. */
 const goal = reactive({ measure: '', start_value: '', target_value: '' })
 
+/** A table of accounts: name, segment, plan, revenue by their headings. */
+async function bringIn(field: HTMLInputElement) {
+  const file = field.files?.[0]
+  if (file) await save(putAccounts(file))
+  field.value = ''
+}
+
 async function add() {
   const name = collection.value === 'account' ? 'name' : 'title'
   const body = {
@@ -54,6 +62,10 @@ async function add() {
 </script>
 
 <template>
+  <label v-if="collection === 'account'" class="btn btn-outline file"
+    >Bring in a table
+    <input class="visually-hidden" type="file" @change="bringIn($event.target as HTMLInputElement)" />
+  </label>
   <form v-if="words" class="row-flex" @submit.prevent="add">
     <label v-if="collection === 'work_item'">
       <span class="visually-hidden">Level</span>
@@ -99,6 +111,10 @@ async function add() {
 </template>
 
 <style scoped>
+.file:focus-within {
+  outline: 2px solid var(--ink);
+  outline-offset: 2px;
+}
 .short {
   width: 78px;
 }

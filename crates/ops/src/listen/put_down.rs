@@ -1,0 +1,273 @@
+//! Files are put down and looked at: what they hold, and what taking them would do. Nothing is written but the files.
+
+use std::collections::{BTreeMap, HashSet};
+
+use iron_kite_core::formats::table::Table;
+use iron_kite_core::listen::{Columns, Document, ImportReport, ImportRow, propose_columns, rows_of, rows_of_documents};
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Right;
+use iron_kite_core::things::ProductId;
+use iron_kite_documents::{Held, Part, read};
+use iron_kite_store::queries::jobs::Incoming;
+use serde::{Deserialize, Serialize};
+use utoipa::ToSchema;
+
+use super::take_in::{Standing, covered, standing};
+use crate::call::{App, Call};
+
+/// The largest file, in bytes.
+pub const MOST_BYTES: usize = 64 * 1024 * 1024;
+/// So many rows and documents are shown before anything is taken.
+const SHOWN: usize = 8;
+/// So much of a cell is shown.
+const SHOWN_CHARACTERS: usize = 200;
+
+/// A file that was put down, and what it holds. Nothing of it is written yet.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct PutDown {
+    /// The number by which it is brought in.
+    pub id: i64,
+    /// Its name.
+    pub name: String,
+    /// Its parts: the sheets of a workbook, the files of a ZIP, or the whole.
+    pub parts: Vec<PartView>,
+}
+
+/// A part of a file.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct PartView {
+    /// What it is called.
+    pub name: String,
+    /// Whether what tells who somebody is was covered in the last file of this source.
+    pub covers: bool,
+    /// What it holds.
+    #[serde(flatten)]
+    pub holds: Holds,
+}
+
+/// What a part of a file holds.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+#[serde(tag = "holds", rename_all = "snake_case")]
+pub enum Holds {
+    /// One row for each thing that somebody said.
+    Table(TablePreview),
+    /// Documents.
+    Documents {
+        /// The first of them.
+        documents: Vec<DocumentPreview>,
+        /// What taking them would do.
+        counts: Counts,
+    },
+    /// Something without words, which is kept as it is.
+    Wordless {
+        /// What it is.
+        what: String,
+    },
+    /// Nothing that can be taken.
+    Refused {
+        /// Why, and what to do.
+        words: String,
+    },
+}
+
+/// What a table holds, before anything is taken.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct TablePreview {
+    /// The headings.
+    pub columns: Vec<String>,
+    /// The first rows, long cells shortened.
+    pub rows: Vec<Vec<String>>,
+    /// How it was read, in words.
+    pub read_as: String,
+    /// Which column is what: as it was remembered, or as far as names and contents tell.
+    pub proposed: Columns,
+    /// Whether that was remembered from an earlier file.
+    pub remembered: bool,
+    /// What taking it so would do.
+    pub counts: Counts,
+}
+
+/// A document, before it is taken.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct DocumentPreview {
+    /// What it is called.
+    pub title: String,
+    /// The beginning of its words.
+    pub beginning: String,
+    /// How many words it has.
+    pub words: usize,
+    /// Who it is from.
+    pub person: Option<String>,
+    /// The day that it says, `YYYY-MM-DD`.
+    pub said_on: Option<String>,
+    /// Who speaks in it.
+    pub speakers: Vec<String>,
+    /// What of it was not read.
+    pub notes: Vec<String>,
+}
+
+/// What taking a part would do.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, ToSchema)]
+pub struct Counts {
+    /// Items that would be added.
+    pub new: usize,
+    /// Rows that are there already.
+    pub same: usize,
+    /// Rows that are there already with other words.
+    pub changed: usize,
+    /// Rows that cannot be taken.
+    pub left_out: usize,
+}
+
+/// A part that is taken.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct PartAsk {
+    /// The number of the file that was put down.
+    pub file: i64,
+    /// Which of its parts, from 0.
+    pub part: usize,
+    /// Which column is what; as proposed where left out.
+    pub columns: Option<Columns>,
+    /// Whether mail addresses, telephone, card and account numbers in the words are covered.
+    #[serde(default)]
+    pub cover: bool,
+}
+
+pub(super) fn check_size(bytes: &[u8]) -> Result<(), Problem> {
+    if bytes.len() > MOST_BYTES {
+        return Err(Problem::TooLarge(format!("The file is larger than {} MB. Split it.", MOST_BYTES / 1024 / 1024)));
+    }
+    Ok(())
+}
+
+/// Puts a file down and tells what it holds and what taking it would do. It waits for a day.
+///
+/// # Errors
+/// Where it is too large. A file that cannot be read is no error: its part says why.
+pub fn put_down(app: &App, call: &Call, product: ProductId, name: &str, bytes: Vec<u8>) -> Result<PutDown, Problem> {
+    app.read(call, Right::Listen, |rows| Ok(rows.json(product.thing()).map(drop)?))?;
+    check_size(&bytes)?;
+    let name = name_of(name);
+    let parts = read(&name, &bytes);
+    let views = parts.into_iter().map(|part| look(app, call, product, part)).collect::<Result<Vec<_>, _>>()?;
+    let (user, at) = (call.actor.as_ref().and_then(|actor| actor.user_id), call.now.as_millisecond());
+    let file = Incoming { product_id: product, name: name.clone(), bytes };
+    let (id, _) = app.write(call, Right::Listen, move |tx| Ok(tx.add_incoming(&file, user, at)?))?;
+    Ok(PutDown { id, name, parts: views })
+}
+
+pub(super) fn name_of(name: &str) -> String {
+    let name = name.rsplit(['/', '\\']).next().unwrap_or_default();
+    let name: String = name.chars().filter(|c| !c.is_control()).take(200).collect();
+    if name.trim().is_empty() { "file".to_owned() } else { name.trim().to_owned() }
+}
+
+fn look(app: &App, call: &Call, product: ProductId, part: Part) -> Result<PartView, Problem> {
+    let Part { name, held } = part;
+    let source = app.read(call, Right::Listen, |rows| Ok(rows.source_named(product, &name)?))?;
+    let covers = source.is_some_and(|source| source.covers != 0);
+    let as_taken = |rows: Vec<ImportRow>| if covers { rows.into_iter().map(covered).collect() } else { rows };
+    let holds = match held {
+        Held::Refused(words) => Holds::Refused { words },
+        Held::Wordless { what, .. } => Holds::Wordless { what },
+        Held::Documents(documents) => {
+            let (rows, report) = rows_of_documents(&documents);
+            let counts = counts_of(app, call, product, &name, &as_taken(rows), &report)?;
+            Holds::Documents { documents: documents.iter().take(SHOWN).map(preview_of).collect(), counts }
+        }
+        Held::Table(table) => {
+            let (proposed, remembered) = columns_for(app, call, product, &table)?;
+            let counts = match rows_of(&table, &proposed) {
+                Ok((rows, report)) => counts_of(app, call, product, &name, &as_taken(rows), &report)?,
+                Err(_) => Counts::default(),
+            };
+            let short = |cell: &String| cell.chars().take(SHOWN_CHARACTERS).collect::<String>();
+            Holds::Table(TablePreview {
+                rows: table.rows.iter().take(SHOWN).map(|row| row.cells.iter().map(short).collect()).collect(),
+                columns: table.columns,
+                read_as: table.read_as,
+                proposed,
+                remembered,
+                counts,
+            })
+        }
+    };
+    Ok(PartView { name, covers, holds })
+}
+
+fn preview_of(document: &Document) -> DocumentPreview {
+    let mut speakers: Vec<String> = Vec::new();
+    for speaker in document.turns.iter().filter_map(|turn| turn.speaker.clone()) {
+        if !speakers.contains(&speaker) {
+            speakers.push(speaker);
+        }
+    }
+    DocumentPreview {
+        title: document.title.clone(),
+        beginning: document.text.trim_start().chars().take(SHOWN_CHARACTERS).collect(),
+        words: document.text.split_whitespace().count(),
+        person: document.person.clone(),
+        said_on: document.said_on.map(|day| day.to_string()),
+        speakers,
+        notes: document.notes.clone(),
+    }
+}
+
+/// The columns as they were remembered for a table with the same headings, else as they are proposed.
+pub(super) fn columns_for(
+    app: &App,
+    call: &Call,
+    product: ProductId,
+    table: &Table,
+) -> Result<(Columns, bool), Problem> {
+    let kept = app.read(call, Right::Listen, |rows| Ok(rows.mappings(product)?))?;
+    let remembered = kept.iter().find_map(|mapping| {
+        let mapping: BTreeMap<String, String> = serde_json::from_str(mapping).ok()?;
+        // Only where all that was meant is here again.
+        let all = mapping.values().all(|heading| table.columns.contains(heading));
+        if all { Columns::remembered(&mapping, table) } else { None }
+    });
+    Ok(remembered.map_or_else(|| (propose_columns(table), false), |columns| (columns, true)))
+}
+
+fn counts_of(
+    app: &App,
+    call: &Call,
+    product: ProductId,
+    source: &str,
+    rows: &[ImportRow],
+    report: &ImportReport,
+) -> Result<Counts, Problem> {
+    app.read(call, Right::Listen, |store| {
+        let source = store.source_named(product, source)?.map(|source| source.id.0);
+        let mut counts = Counts { left_out: report.left_out.len(), ..Counts::default() };
+        let mut seen = HashSet::new();
+        for row in rows {
+            match standing(store, product, source, row)? {
+                // The same words twice in one file are one item.
+                Standing::New(digest) if !seen.contains(&digest) => {
+                    seen.insert(digest);
+                    counts.new += 1;
+                }
+                Standing::New(_) | Standing::Same => counts.same += 1,
+                Standing::Changed { .. } => counts.changed += 1,
+            }
+        }
+        Ok(counts)
+    })
+}
+
+/// What taking a part with these columns would do.
+///
+/// # Errors
+/// Where the file was cleared away, the part is no table, or the columns do not fit.
+pub fn counts(app: &App, call: &Call, ask: &PartAsk) -> Result<Counts, Problem> {
+    let file = app.read(call, Right::Listen, |rows| Ok(rows.incoming(ask.file)?))?;
+    let part = read(&file.name, &file.bytes).into_iter().nth(ask.part);
+    let (Some(Part { name, held: Held::Table(table) }), Some(columns)) = (part, &ask.columns) else {
+        return Err(Problem::invalid("/part", "This part is no table. Choose another."));
+    };
+    let (rows, report) = rows_of(&table, columns).map_err(|words| Problem::invalid("/columns", words))?;
+    let rows = if ask.cover { rows.into_iter().map(covered).collect() } else { rows };
+    counts_of(app, call, file.product_id, &name, &rows, &report)
+}
