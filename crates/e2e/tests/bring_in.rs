@@ -59,6 +59,14 @@ async fn five_files_of_different_sorts_and_one_that_is_stopped() -> WebDriverRes
     page.see_text("[data-report]", "Kept as a file: pier.png").await?;
     assert_eq!(page.serious().await?, Vec::<String>::new());
 
+    // Who speaks when is seen where the words do not say it.
+    page.go("/p/1/listen/feedback_item?view=unread").await?;
+    let talk = "[...document.querySelectorAll('li[data-row] button')].find(b => b.textContent.includes('On the boat'))";
+    page.until_script("the talk in the list", &format!("return !!{talk}")).await?;
+    page.script(&format!("{talk}.click()")).await?;
+    page.see_text("article .text", "Ada · 0:03").await?;
+    page.go("/p/1/listen/bring-in").await?;
+
     // A long one runs in the background; it is stopped, and nothing of it is left.
     let many = server.dir().join("many.csv");
     std::fs::write(&many, reviews_csv(8_000))?;

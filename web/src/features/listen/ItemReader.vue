@@ -9,19 +9,52 @@ const props = defineProps<{ id: number; at?: number }>()
 const chosen = defineModel<number[]>({ required: true })
 const { data: item } = useItem(() => props.id)
 
-/** The text cut where excerpts begin and end. Positions count characters as the server does, not UTF-16 units. */
+/** A part of a conversation, as the item keeps it. */
+interface Turn {
+  from: number
+  speaker: string | null
+  from_ms: number | null
+}
+
+/** Who speaks where the words themselves do not say so, by the place where they begin: captions of a recording. */
+const speakers = computed(() => {
+  const turns = JSON.parse(item.value?.turns ?? '[]') as Turn[]
+  const letters = Array.from(item.value?.text ?? '')
+  const named = turns.filter((turn) => turn.speaker && (turn.from === 0 || letters[turn.from - 1] === '\n'))
+  return new Map(named.map((turn) => [turn.from, [turn.speaker, clock(turn.from_ms)].filter(Boolean).join(' · ')]))
+})
+
+/** A time of a recording: 1:02:03. */
+function clock(ms: number | null | undefined): string {
+  if (ms == null) return ''
+  const two = (number: number) => String(number).padStart(2, '0')
+  const [hours, minutes, seconds] = [Math.floor(ms / 3.6e6), Math.floor(ms / 6e4) % 60, Math.floor(ms / 1000) % 60]
+  return hours ? `${hours}:${two(minutes)}:${two(seconds)}` : `${minutes}:${two(seconds)}`
+}
+
+/** The text cut where excerpts begin and end, and where somebody else begins to speak. Positions count characters as the server does, not UTF-16 units. */
 const pieces = computed(() => {
   if (!item.value) return []
   const letters = Array.from(item.value.text)
   const cut = (from: number, to: number) => letters.slice(from, to).join('')
-  const found: { text: string; excerpt?: number }[] = []
+  const found: { text: string; excerpt?: number; speaker?: string }[] = []
+  const plain = (from: number, to: number) => {
+    const starts = [...speakers.value.keys()].filter((start) => start > from && start < to)
+    const ends = [...starts, to]
+    let begin = from
+    for (const end of ends) {
+      found.push({ text: cut(begin, end), speaker: speakers.value.get(begin) })
+      begin = end
+    }
+  }
   let at = 0
   for (const part of item.value.parts) {
-    if (part.from_char > at) found.push({ text: cut(at, part.from_char) })
-    found.push({ text: cut(part.from_char, part.to_char), excerpt: part.id })
+    if (part.from_char > at) plain(at, part.from_char)
+    const speaker = speakers.value.get(part.from_char)
+    found.push({ text: cut(part.from_char, part.to_char), excerpt: part.id, speaker })
     at = part.to_char
   }
-  if (at < letters.length) found.push({ text: cut(at, letters.length) })
+  if (at < letters.length) plain(at, letters.length)
   return found
 })
 
@@ -45,6 +78,7 @@ function choose(id: number, on: boolean) {
     <h2 class="small quiet">F{{ item.id }} · {{ said }}</h2>
     <p class="text" dir="auto">
       <template v-for="(piece, n) in pieces" :key="n"
+        ><span v-if="piece.speaker" class="small quiet speaker">{{ piece.speaker }}</span
         ><mark v-if="piece.excerpt" :class="{ chosen: chosen.includes(piece.excerpt) || piece.excerpt === at }">{{
           piece.text
         }}</mark
@@ -89,6 +123,10 @@ h3 {
   max-width: 65ch;
   overflow-wrap: anywhere;
   white-space: pre-wrap;
+}
+.speaker {
+  display: block;
+  margin-top: 6px;
 }
 mark {
   background: transparent;
