@@ -19,6 +19,7 @@ const given = ref<Given[]>([])
 const looking = ref<string[]>([])
 const takeChanged = ref(false)
 const starting = ref(false)
+const started = ref<number>()
 
 async function attempt<T>(act: () => Promise<T>): Promise<T | undefined> {
   try {
@@ -79,6 +80,7 @@ async function bringIn() {
   )
   if (!job) return
   given.value = []
+  started.value = job.id
   takeChanged.value = false
   await refresh([])
 }
@@ -115,7 +117,7 @@ async function bringIn() {
           <span class="quiet small">It runs in the background, and can be undone as a whole.</span>
         </div>
       </section>
-      <JobList />
+      <JobList :started="started" />
     </div>
   </StageFrame>
 </template>

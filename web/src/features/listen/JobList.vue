@@ -8,6 +8,7 @@ import { moment, percent, whole } from '@/shared/words'
 import ImportReports from './ImportReports.vue'
 
 /** What is being brought in, how far it is, and what came of what is over. */
+const props = defineProps<{ started?: number }>()
 type Job = Schemas['JobView']
 const { product } = useSelection()
 const { data: jobs, refetch } = useJobs(product)
@@ -19,13 +20,19 @@ const EVERY = 700
 let timer: ReturnType<typeof setInterval> | undefined
 watch(
   running,
-  (is, was) => {
+  (is) => {
     clearInterval(timer)
     if (is) timer = setInterval(() => void refetch(), EVERY)
-    // What has just come to its end is what somebody waits for.
-    else if (was) opened.value = jobs.value?.[0]?.state === 'done' ? jobs.value[0].id : undefined
   },
   { immediate: true },
+)
+/** What somebody has just begun opens when it is done, however fast that was. */
+const begun = computed(() => jobs.value?.find((job) => job.id === props.started))
+watch(
+  () => begun.value?.state,
+  (state) => {
+    if (state === 'done') opened.value = props.started
+  },
 )
 onUnmounted(() => clearInterval(timer))
 
