@@ -43,6 +43,8 @@ pub struct JobView {
     pub total: i64,
     /// The change that it made, by which it can be taken back.
     pub change: Option<i64>,
+    /// What went wrong, and what to do.
+    pub problem: Option<String>,
     /// What came of it; only where one job is asked for.
     #[schema(value_type = Option<serde_json::Value>)]
     pub report: Option<Value>,
@@ -204,14 +206,16 @@ pub fn job(app: &App, call: &Call, id: i64) -> Result<JobView, Problem> {
 }
 
 fn view(job: Job) -> JobView {
+    let report: Option<Value> = job.report.and_then(|report| serde_json::from_str(&report).ok());
     JobView {
+        problem: report.as_ref().and_then(|report| report["problem"].as_str()).map(str::to_owned),
         id: job.id,
         label: job.label,
         state: job.state,
         done: job.done,
         total: job.total,
         change: job.change_set_id,
-        report: job.report.and_then(|report| serde_json::from_str(&report).ok()),
+        report,
         asked_at: job.asked_at,
         ended_at: job.ended_at,
     }
@@ -283,7 +287,7 @@ fn run(app: &App, call: &Call, job: Job) -> Result<(), Problem> {
         Err(Ended::Stopped) => (JobState::Cancelled, None),
         Err(Ended::Problem(problem)) => {
             tracing::warn!(job = id, %problem, "a job failed");
-            (JobState::Failed, serde_json::to_string(&serde_json::json!({ "problem": problem.detail() })).ok())
+            (JobState::Failed, Some(told(&format!("{} Nothing of it was kept.", problem.detail()))))
         }
     };
     end(app, call, id, state, report, if state == JobState::Done { None } else { set })
@@ -311,6 +315,11 @@ fn carry_out(app: &App, call: &Call, job: &Job, set: &mut Option<i64>) -> Result
     serde_json::to_string(&report).map_err(|fault| Problem::Internal(fault.to_string()).into())
 }
 
+/// The report of a job that did not come to its end: why, and what to do.
+fn told(words: &str) -> String {
+    serde_json::json!({ "problem": words }).to_string()
+}
+
 /// Ends a job, and takes back what it had written where it did not come to its end.
 fn end(
     app: &App,
@@ -329,7 +338,7 @@ fn end(
                 // Somebody worked with what came in before the end.
                 Err(_) => {
                     let words = "What it had brought in was changed by somebody since and stays. Look at it, or undo that first.";
-                    change.report = Some(serde_json::json!({ "problem": words }).to_string());
+                    change.report = Some(told(words));
                 }
             }
         }

@@ -198,6 +198,21 @@ fn a_stopped_job_leaves_nothing_and_others_write_while_it_runs() {
 }
 
 #[test]
+fn a_job_that_fails_says_why() {
+    let server = Server::demo();
+    let joss = server.signed_in("joss");
+    let file = joss.put_down(1, "one.csv", "text\nThe ramp is steep.\n");
+    let (first, second) = (joss.bring_in(1, &file), joss.bring_in(1, &file));
+    assert_eq!(joss.over(&first)["state"], "done");
+    let second = joss.over(&second);
+    assert_eq!(second["state"], "failed");
+    let words = second["problem"].as_str().unwrap();
+    assert!(words.contains("waiting file") && words.ends_with("Nothing of it was kept."), "{words}");
+    let listed = joss.get("jobs?product=1");
+    assert_eq!(listed[0]["problem"], words);
+}
+
+#[test]
 fn a_job_that_the_end_of_the_program_interrupts_is_taken_back() {
     let mut server = Server::demo();
     let joss = server.signed_in("joss");

@@ -99,7 +99,10 @@ proptest! {
             Ok(vec![rows.json(Thing::new(ThingKind::FeedbackItem, 2))?, rows.json(Thing::new(ThingKind::Finding, 1))?])
         }).unwrap();
         prop_assert!(rest[0]["text"].as_str().unwrap().contains(" told me, and "));
-        let label: String = store.read(|rows| -> Result<_, Error> { rows.last_label() }).unwrap();
+        let connection = rusqlite::Connection::open(database_path(dir.path())).unwrap();
+        let last = "SELECT label FROM change_set ORDER BY id DESC LIMIT 1";
+        let label: String = connection.query_row(last, [], |row| row.get(0)).unwrap();
+        drop(connection);
         prop_assert_eq!(label, "erased a person");
         drop(store);
         let report = verify(dir.path()).unwrap();

@@ -2249,6 +2249,8 @@ export interface components {
             id: number;
             /** @description What it is, in a few words. */
             label: string;
+            /** @description What went wrong, and what to do. */
+            problem?: string | null;
             /** @description What came of it; only where one job is asked for. */
             report?: unknown;
             /** @description Where it stands. */

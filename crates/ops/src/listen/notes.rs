@@ -9,7 +9,7 @@ use jiff::civil::Date;
 use serde::Deserialize;
 use utoipa::ToSchema;
 
-use super::take_in::{How, take_rows};
+use super::take_in::{How, digest_of, take_rows};
 use crate::call::{App, Call, Saved};
 use crate::jobs::{Ended, Running};
 
@@ -66,6 +66,7 @@ pub fn add_note(app: &App, call: &Call, note: NewNote) -> Result<Saved, Problem>
         text: note.text,
         ..ImportRow::default()
     };
+    let digest = digest_of(&row);
     let call = call.by(Way::Person);
     let mut running = Running::at_once(app, &call);
     let report = take_rows(&mut running, note.product, SOURCE, vec![row], ImportReport::empty(), How::default());
@@ -79,7 +80,7 @@ pub fn add_note(app: &App, call: &Call, note: NewNote) -> Result<Saved, Problem>
             "The same person said the same on that day; it is there already.",
         ));
     }
-    let item = app.read(&call, Right::Listen, |rows| Ok(rows.newest_item(note.product)?))?;
+    let item = app.read(&call, Right::Listen, |rows| Ok(rows.item_of_digest(note.product, &digest)?))?;
     let thing = item.map(|item| Thing::new(ThingKind::FeedbackItem, item));
     Ok(Saved { change: running.change(), label: "noted what was said".into(), thing, rev: Some(1) })
 }

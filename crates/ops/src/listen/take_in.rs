@@ -40,6 +40,11 @@ pub(super) enum Standing {
     },
 }
 
+/// What tells a row from its duplicates.
+pub(super) fn digest_of(row: &ImportRow) -> String {
+    hex(&Sha256::digest(digest_text(row).as_bytes())[..16])
+}
+
 /// How a row stands to what is there of its product and source.
 pub(super) fn standing(
     rows: &Rows<'_>,
@@ -47,7 +52,7 @@ pub(super) fn standing(
     source: Option<i64>,
     row: &ImportRow,
 ) -> Result<Standing, Problem> {
-    let digest = hex(&Sha256::digest(digest_text(row).as_bytes())[..16]);
+    let digest = digest_of(row);
     if let (Some(source), Some(key)) = (source, &row.key)
         && let Some((item, before, was)) = rows.item_of_key(source, key)?
     {

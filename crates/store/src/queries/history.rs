@@ -21,15 +21,6 @@ fn change_set(row: &Row<'_>) -> rusqlite::Result<ChangeSet> {
 }
 
 impl Rows<'_> {
-    /// What the newest change set is called.
-    ///
-    /// # Errors
-    /// Where there is none.
-    pub fn last_label(&self) -> Result<String> {
-        let sql = "SELECT label FROM change_set ORDER BY id DESC LIMIT 1";
-        Ok(self.connection.query_row(sql, [], |row| row.get(0))?)
-    }
-
     /// The change sets that touched a thing, newest first.
     ///
     /// # Errors

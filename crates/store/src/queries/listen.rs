@@ -200,13 +200,22 @@ impl Rows<'_> {
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }
 
-    /// Whether an item with this digest is there.
+    /// The item of a product with these words of this person on this day, by its digest.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn item_of_digest(&self, product: ProductId, digest: &str) -> Result<Option<ItemId>> {
+        let sql = "SELECT id FROM feedback_item WHERE product_id = ?1 AND digest = ?2";
+        let found = self.connection.prepare_cached(sql)?.query_row(params![product.0, digest], |row| row.get(0));
+        Ok(found.optional()?.map(ItemId))
+    }
+
+    /// Whether an item with these words of this person on this day is there.
     ///
     /// # Errors
     /// Where the store fails.
     pub fn has_item(&self, product: ProductId, digest: &str) -> Result<bool> {
-        let sql = "SELECT EXISTS (SELECT 1 FROM feedback_item WHERE product_id = ?1 AND digest = ?2)";
-        Ok(self.connection.prepare_cached(sql)?.query_row(params![product.0, digest], |row| row.get(0))?)
+        Ok(self.item_of_digest(product, digest)?.is_some())
     }
 
     /// The item that a source knows by a key: its number, text and digest.
@@ -220,15 +229,6 @@ impl Rows<'_> {
             .prepare_cached(sql)?
             .query_row(params![source, key], |row| Ok((ItemId(row.get(0)?), row.get(1)?, row.get(2)?)));
         Ok(found.optional()?)
-    }
-
-    /// The number of a product's newest item.
-    ///
-    /// # Errors
-    /// Where the store fails.
-    pub fn newest_item(&self, product: ProductId) -> Result<Option<i64>> {
-        let sql = "SELECT max(id) FROM feedback_item WHERE product_id = ?1";
-        Ok(self.connection.prepare_cached(sql)?.query_row([product.0], |row| row.get(0))?)
     }
 
     /// The items of a person (`person_id`) or of an account (`account_id`).

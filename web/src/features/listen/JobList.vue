@@ -41,11 +41,16 @@ const WORDS: Record<Job['state'], string> = {
   running: 'runs',
   done: 'done',
   failed: 'failed',
-  cancelled: 'cancelled; what it had written was taken back',
-  interrupted: 'interrupted as the program ended; what it had written was taken back. Bring the files in again',
+  cancelled: 'cancelled',
+  interrupted: 'interrupted as the program ended',
 }
 const share = (job: Job) => (job.total ? job.done / job.total : 0)
-const problem = (job: Job) => (job.state === 'failed' ? 'Nothing of it was kept.' : '')
+/** What became of what it had written; where it could not be taken back, the job says so itself. */
+function after(job: Job): string {
+  if (job.state === 'done') return ''
+  if (job.problem) return `. ${job.problem}`
+  return `; what it had written was taken back${job.state === 'interrupted' ? '. Bring the files in again.' : ''}`
+}
 
 async function cancel(id: number) {
   try {
@@ -66,7 +71,7 @@ async function cancel(id: number) {
           <b>{{ job.label }}</b>
           <span class="small quiet">{{ moment(job.asked_at) }}</span>
           <template v-if="isOver(job)">
-            <span class="small">{{ WORDS[job.state] }} {{ problem(job) }}</span>
+            <span class="small">{{ WORDS[job.state] }}{{ after(job) }}</span>
             <button
               v-if="job.state === 'done'"
               type="button"
