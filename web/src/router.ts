@@ -15,6 +15,11 @@ const stages: RouteRecordRaw[] = [
   opens('specify', 'work_item'),
   opens('plan', 'release'),
   { path: 'listen/finding/:id(\\d+)', name: 'finding', component: () => import('./features/listen/FindingView.vue') },
+  {
+    path: 'listen/study/:id(\\d+)/notes',
+    name: 'conversation',
+    component: () => import('./features/listen/ConversationView.vue'),
+  },
   { path: 'listen/bring-in', name: 'bring-in', component: () => import('./features/listen/BringInView.vue') },
   { path: 'map', name: 'map', component: () => import('./features/map/MapView.vue') },
   { path: 'handover', redirect: { name: 'roadmap' } },

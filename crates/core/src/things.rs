@@ -228,6 +228,8 @@ ids! {
     ExcerptId of Excerpt;
     /// Excerpts that mean the same.
     FindingId of Finding;
+    /// A planned piece of research.
+    StudyId of Study;
     /// A goal with a measure.
     ObjectiveId of Objective;
     /// A guess at how to reach an objective.

@@ -46,6 +46,7 @@ pub(super) fn read(text: &str) -> Result<Document, String> {
                 speaker: cue.speaker,
                 from_ms: Some(cue.from_ms),
                 to_ms: Some(cue.to_ms),
+                ..Turn::default()
             }),
         }
     }

@@ -40,9 +40,12 @@ pub struct LinkEnds {
 /// The right that it takes to change a kind of thing.
 pub(crate) fn right_for(kind: ThingKind) -> Right {
     match kind {
-        ThingKind::Excerpt | ThingKind::Finding | ThingKind::Account | ThingKind::Person | ThingKind::Study => {
-            Right::Listen
-        }
+        ThingKind::FeedbackItem
+        | ThingKind::Excerpt
+        | ThingKind::Finding
+        | ThingKind::Account
+        | ThingKind::Person
+        | ThingKind::Study => Right::Listen,
         _ => Right::Edit,
     }
 }
@@ -51,7 +54,9 @@ pub(crate) fn right_for(kind: ThingKind) -> Right {
 pub(crate) fn right_to_set<'a>(kind: ThingKind, mut names: impl Iterator<Item = &'a String>) -> Right {
     let decides = |name: &String| {
         let link = Collection::of(kind).and_then(|collection| line_link(collection, name));
-        link.is_some_and(|link| link.to != Collection::Finding || kind != ThingKind::Excerpt)
+        link.is_some_and(|link| {
+            link.kind != LinkKind::TakesPart && (link.to != Collection::Finding || kind != ThingKind::Excerpt)
+        })
     };
     if names.any(decides) { Right::Edit } else { right_for(kind) }
 }
@@ -169,7 +174,7 @@ pub fn unlink(app: &App, call: &Call, ends: LinkEnds) -> Result<Saved, Problem> 
 }
 
 fn link_right(ends: LinkEnds) -> Right {
-    if matches!(ends.to.kind, ThingKind::Finding | ThingKind::Person | ThingKind::Account) {
+    if matches!(ends.to.kind, ThingKind::Finding | ThingKind::Person | ThingKind::Account | ThingKind::Study) {
         Right::Listen
     } else {
         Right::Edit
@@ -191,6 +196,8 @@ fn link_words(rows: &Rows<'_>, ends: LinkEnds, made: bool) -> String {
         (LinkKind::NeededBy, false) => format!("made {to} no longer depend on {from}"),
         (LinkKind::NotSame, true) => format!("marked {from} and {to} as two"),
         (LinkKind::NotSame, false) => format!("took back that {from} and {to} are two"),
+        (LinkKind::TakesPart, true) => format!("noted that {from} takes part in {to}"),
+        (LinkKind::TakesPart, false) => format!("noted that {from} takes no part in {to}"),
         (_, true) => format!("put {from} behind {to}"),
         (_, false) => format!("took {from} away from {to}"),
     }

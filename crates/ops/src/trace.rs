@@ -2,7 +2,7 @@
 
 use iron_kite_core::decide::{Decision, Idea, Objective, Outcome, Voices, rice, voices};
 use iron_kite_core::learn::{Measured, change_words};
-use iron_kite_core::listen::{Account, FeedbackItem, Finding};
+use iron_kite_core::listen::{Account, FeedbackItem, Finding, Study};
 use iron_kite_core::plan::{Progress, Release, progress};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
@@ -111,7 +111,7 @@ enum Sort {
 }
 
 /// The order of the groups, from the thing outwards.
-const UP: [Sort; 8] = [
+const UP: [Sort; 9] = [
     Sort::Of(ThingKind::Release),
     Sort::Work(Level::Story),
     Sort::Work(Level::Epic),
@@ -120,8 +120,10 @@ const UP: [Sort; 8] = [
     Sort::Of(ThingKind::Finding),
     Sort::Of(ThingKind::Excerpt),
     Sort::Of(ThingKind::FeedbackItem),
+    Sort::Of(ThingKind::Study),
 ];
-const DOWN: [Sort; 8] = [
+const DOWN: [Sort; 9] = [
+    Sort::Of(ThingKind::FeedbackItem),
     Sort::Of(ThingKind::Excerpt),
     Sort::Of(ThingKind::Finding),
     Sort::Of(ThingKind::Idea),
@@ -136,7 +138,7 @@ fn groups(rows: &Rows<'_>, reached: &[Thing], order: &[Sort], of: Thing) -> Resu
     let mut groups = Vec::new();
     for sort in order {
         // An excerpt quotes its item, so the item itself is told only where somebody stands at the excerpt.
-        if *sort == Sort::Of(ThingKind::FeedbackItem) && of.kind != ThingKind::Excerpt {
+        if *sort == Sort::Of(ThingKind::FeedbackItem) && !matches!(of.kind, ThingKind::Excerpt | ThingKind::Study) {
             continue;
         }
         let (name, mut found) = match sort {
@@ -208,6 +210,10 @@ fn describe(rows: &Rows<'_>, thing: Thing) -> Result<TraceLine, Problem> {
         ThingKind::Finding => {
             let finding: Finding = rows.get(thing.id)?;
             line.title = finding.title;
+        }
+        ThingKind::Study => {
+            let study: Study = rows.get(thing.id)?;
+            line.detail = joined(&[study.method, study.question]);
         }
         ThingKind::Account => {
             let account: Account = rows.get(thing.id)?;

@@ -7,6 +7,7 @@ use std::process::ExitCode;
 
 use clap::{Args, Parser, Subcommand};
 use iron_kite_core::role::Role;
+use iron_kite_core::things::StudyId;
 use iron_kite_ops::{App, Call, listen, overview, people, takeout};
 use jiff::{Timestamp, ZonedDateTime};
 use serde_json::json;
@@ -100,6 +101,7 @@ struct Net {
 }
 
 #[derive(Subcommand)]
+#[expect(clippy::large_enum_variant, reason = "there is one of it, for as long as the command runs")]
 enum Import {
     /// A whole workspace from a JSON file into a new one.
     All {
@@ -136,6 +138,9 @@ enum Import {
         /// Cover mail addresses, telephone, card and account numbers in the words.
         #[arg(long)]
         cover: bool,
+        /// The number of the study that it was said in.
+        #[arg(long)]
+        study: Option<i64>,
         /// Report as JSON.
         #[arg(long)]
         json: bool,
@@ -322,7 +327,7 @@ fn carry_out_import(import: Import) -> Result<(), String> {
             }
             Ok(())
         }
-        Import::Feedback { files, place, product, columns, take_changed, cover, json } => {
+        Import::Feedback { files, place, product, columns, take_changed, cover, study, json } => {
             let (app, call) = (existing(&place.data)?, command_call());
             let products = overview::products(&app, &call).map_err(|problem| problem.to_string())?;
             let product = match &product {
@@ -330,7 +335,7 @@ fn carry_out_import(import: Import) -> Result<(), String> {
                 Some(name) => products.iter().find(|product| product.name == *name),
             };
             let product = product.ok_or("there is no such product; see its name in the interface")?.id;
-            let (named, options) = (columns.named(), listen::AtOnce { take_changed, cover });
+            let (named, options) = (columns.named(), listen::AtOnce { take_changed, cover, study: study.map(StudyId) });
             let mut all = Vec::new();
             for path in &files {
                 let bytes = file(path)?;

@@ -21,13 +21,14 @@ const ASK: [&str; 3] = [
     "POST /collections/{collection}/export",
 ];
 /// Routes that a contributor may write to.
-const LISTEN: [&str; 19] = [
+const LISTEN: [&str; 20] = [
     // An idea may be suggested by whoever listens; a file belongs to nothing until a field holds it.
     "POST /collections/{collection}/things",
     "POST /attachments",
     "POST /listen/imports",
     "POST /listen/files",
     "POST /listen/notes",
+    "POST /listen/conversations",
     "POST /listen/accounts",
     "POST /listen/merge",
     "POST /listen/split",
@@ -113,6 +114,7 @@ fn body(path: &str) -> Value {
             json!({ "idea_id": 1, "set": { "measure": "x", "before": 1, "after": 2, "measured_on": "2026-01-01" } })
         }
         "/listen/notes" => json!({ "product": 1, "text": "x" }),
+        "/listen/conversations" => json!({ "study": 1, "lines": [] }),
         "/listen/merge" => json!({ "kind": "person", "keep": 1, "others": [] }),
         "/handover/teams" => json!({ "name": "x", "columns": [{ "title": "x", "state": "handed_over" }] }),
         _ => json!({

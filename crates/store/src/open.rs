@@ -14,6 +14,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0001_line.sql")),
     M::up(include_str!("../migrations/0002_collections.sql")),
     M::up(include_str!("../migrations/0003_bring_in.sql")),
+    M::up(include_str!("../migrations/0004_studies.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

@@ -30,6 +30,7 @@ records! {
     listen::FeedbackItem => FeedbackItem,
     listen::Excerpt => Excerpt,
     listen::Finding => Finding,
+    listen::Study => Study,
     decide::Objective => Objective,
     decide::Idea => Idea,
     decide::Decision => Decision,

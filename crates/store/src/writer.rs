@@ -245,6 +245,7 @@ const HANGS: &[(ThingKind, ThingKind, &str, Hangs)] = &[
     (ThingKind::Step, ThingKind::WorkItem, "step_id", Hangs::Stays),
     (ThingKind::Release, ThingKind::WorkItem, "release_id", Hangs::Stays),
     (ThingKind::Release, ThingKind::Result, "release_id", Hangs::Stays),
+    (ThingKind::Study, ThingKind::FeedbackItem, "study_id", Hangs::Stays),
     (ThingKind::Page, ThingKind::Page, "parent_id", Hangs::Goes),
     (ThingKind::Idea, ThingKind::Decision, "idea_id", Hangs::Goes),
     (ThingKind::Idea, ThingKind::Result, "idea_id", Hangs::Goes),

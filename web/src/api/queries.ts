@@ -12,6 +12,7 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   'finding-excerpts': ['link', 'excerpt', 'finding'],
   board: ['work_item', 'criterion', 'release', 'link', 'idea'],
   story: ['work_item', 'criterion', 'link'],
+  study: ['study'],
   'likely-same': ['person', 'account', 'link'],
   backbone: ['activity', 'step'],
   releases: ['release', 'work_item', 'link', 'criterion'],
@@ -45,6 +46,15 @@ export const useCourse = (product: Of<number>) =>
     key: () => ['course', toValue(product)],
     query: () => value(api.GET('/api/v1/course', { params: { query: { product: toValue(product) } } })),
     placeholderData: (before) => before,
+  })
+
+export const useStudyTemplates = () =>
+  useQuery({ key: ['study-templates'], query: () => value(api.GET('/api/v1/listen/study-templates')) })
+
+export const useStudy = (id: Of<number>) =>
+  useQuery({
+    key: () => ['study', toValue(id)],
+    query: () => value(api.GET('/api/v1/listen/studies/{id}', { params: { path: { id: toValue(id) } } })),
   })
 
 export const useUndoState = () => useQuery({ key: ['undo'], query: () => value(api.GET('/api/v1/undo')) })

@@ -582,6 +582,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/listen/conversations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["keep_conversation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/listen/files": {
         parameters: {
             query?: never;
@@ -801,6 +817,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["split"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/studies/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["study"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/study-templates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["study_templates"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1781,6 +1829,7 @@ export interface components {
             source_id: components["schemas"]["SourceId"];
             /** @description What its source knows it by. */
             source_key?: string | null;
+            study_id?: components["schemas"]["StudyId"] | null;
             /** @description The words, as they came. */
             text: string;
             /** @description Who speaks where, as JSON in text. */
@@ -2000,6 +2049,13 @@ export interface components {
             groups: components["schemas"]["GroupView"][];
             /** @description The figures over all. */
             totals: (number | null)[];
+        };
+        /** @description One question of a guide. */
+        GuideQuestion: {
+            /** @description The heading that it stands under. */
+            section?: string | null;
+            /** @description The question, or what is to be done. */
+            words: string;
         };
         /** @description The team that a story goes to. */
         HandOver: {
@@ -2313,7 +2369,7 @@ export interface components {
          * @description What a link between two things says. Its direction is that of the line: from the words to the result.
          * @enum {string}
          */
-        LinkKind: "supports" | "asks_for" | "becomes" | "needed_by" | "not_same";
+        LinkKind: "supports" | "asks_for" | "becomes" | "informs" | "takes_part" | "needed_by" | "not_same";
         /** @description A value that would not be carried over whole. */
         LostValue: {
             /** @description What would be left of it; nothing where it would be lost whole. */
@@ -2417,6 +2473,19 @@ export interface components {
             state: components["schemas"]["StoryState"];
             /** @description What the team calls it. */
             title: string;
+        };
+        /** @description The notes of a conversation. */
+        NewConversation: {
+            /** @description The organisation of that person. */
+            account?: string | null;
+            /** @description What was said and seen. */
+            lines: components["schemas"]["NoteLine"][];
+            /** @description Who was asked. */
+            person?: string | null;
+            /** @description The day, `YYYY-MM-DD`; today where left out. */
+            said_on?: string | null;
+            /** @description The study that it is part of. */
+            study: components["schemas"]["StudyId"];
         };
         /** @description A new acceptance criterion. */
         NewCriterion: {
@@ -2523,6 +2592,22 @@ export interface components {
             /** @description A few words. */
             title: string;
         };
+        /** @description One line of the notes. */
+        NoteLine: {
+            /**
+             * Format: int64
+             * @description When, in milliseconds from the beginning.
+             */
+            at_ms?: number | null;
+            /** @description The question of the guide that it answers. */
+            question?: string | null;
+            /** @description Who says it; nobody for what was seen. */
+            speaker?: string | null;
+            /** @description Words that the one who listens put to it. */
+            tags?: string[];
+            /** @description The words, as they were said. */
+            words: string;
+        };
         /**
          * Format: int64
          * @description A goal with a measure.
@@ -2566,6 +2651,7 @@ export interface components {
             file: number;
             /** @description Which of its parts, from 0. */
             part: number;
+            study?: components["schemas"]["StudyId"] | null;
         };
         /** @description A part of a file. */
         PartView: components["schemas"]["Holds"] & {
@@ -3066,6 +3152,68 @@ export interface components {
             reference: string;
             /** @description Its state in words; a draft that passes the ready check is "ready". */
             shown_state: string;
+        };
+        /** @description A planned piece of research. */
+        Study: {
+            /** @description Its last day. */
+            ends_on?: string | null;
+            /** @description What is asked, as markdown. */
+            guide?: string | null;
+            /** @description Its number. */
+            id: components["schemas"]["StudyId"];
+            /** @description How. */
+            method?: string | null;
+            /** @description What else is to be known. */
+            note?: string | null;
+            /** @description The product that it is about. */
+            product_id: components["schemas"]["ProductId"];
+            /** @description What it is to find out. */
+            question?: string | null;
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /** @description Its first day, `YYYY-MM-DD`. */
+            starts_on?: string | null;
+            /** @description Where it stands: planned, under way, finished. */
+            state?: string | null;
+            /** @description What it is called. */
+            title: string;
+        };
+        /**
+         * Format: int64
+         * @description A planned piece of research.
+         */
+        StudyId: number;
+        /** @description A kind of research. */
+        StudyTemplate: {
+            /** @description When it is the right one. */
+            fits: string;
+            /** @description What is asked, as markdown. */
+            guide: string;
+            /** @description How it is named in addresses. */
+            key: string;
+            /** @description The trade's word for the method. */
+            method: string;
+            /** @description What people call it. */
+            name: string;
+            /** @description What it finds out, to be made one's own. */
+            question: string;
+            /** @description With how many people, and how long. */
+            size: string;
+        };
+        /** @description A kind of research with the questions of its guide. */
+        StudyTemplateView: components["schemas"]["StudyTemplate"] & {
+            /** @description What is asked. */
+            questions: components["schemas"]["GuideQuestion"][];
+        };
+        /** @description A study with the questions of its guide. */
+        StudyView: {
+            /** @description What is asked. */
+            questions: components["schemas"]["GuideQuestion"][];
+            /** @description The study. */
+            study: components["schemas"]["Study"];
         };
         /** @description What a table holds, before anything is taken. */
         TablePreview: {
@@ -4709,6 +4857,38 @@ export interface operations {
             };
         };
     };
+    keep_conversation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewConversation"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     put_down: {
         parameters: {
             query: {
@@ -5211,6 +5391,64 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    study: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    study_templates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["StudyTemplateView"][];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

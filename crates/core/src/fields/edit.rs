@@ -132,8 +132,10 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         may("state", OneOf(study_states)),
         may("starts_on", Day),
         may("ends_on", Day),
+        may("guide", Text(NOTE)),
         may("note", Text(NOTE)),
     ];
+    const ITEM: &[Field] = &[may("study_id", Holds::Thing(ThingKind::Study))];
     const DOCUMENT: &[Field] =
         &[must("title", Line(TITLE)), may("state", OneOf(document_states)), may("body", Text(LONG))];
     const SPRINT: &[Field] = &[
@@ -158,13 +160,13 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         ThingKind::Release => RELEASE,
         ThingKind::Result => RESULT,
         ThingKind::Study => STUDY,
+        ThingKind::FeedbackItem => ITEM,
         ThingKind::Document => DOCUMENT,
         ThingKind::Sprint => SPRINT,
         ThingKind::Page => PAGE,
         ThingKind::Team
         | ThingKind::Source
         | ThingKind::Person
-        | ThingKind::FeedbackItem
         | ThingKind::Decision
         | ThingKind::Link
         | ThingKind::Field

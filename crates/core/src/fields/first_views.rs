@@ -31,6 +31,7 @@ pub fn first_views(collection: Collection) -> Vec<FirstView> {
     let views = match collection {
         Collection::FeedbackItem => feedback(),
         Collection::Finding => findings(),
+        Collection::Study => studies(),
         Collection::Objective => objectives(),
         Collection::Idea => ideas(),
         Collection::WorkItem => work_items(),
@@ -82,6 +83,29 @@ fn findings() -> Views {
             "Not behind an idea",
             json!({ "order": most, "fields": columns, "filter": { "field": "ideas", "operator": "empty" } }),
         ),
+    ]
+}
+
+fn studies() -> Views {
+    let columns = table(
+        1,
+        &[
+            ("title", 240),
+            ("method", 150),
+            ("state", 110),
+            ("starts_on", 110),
+            ("ends_on", 110),
+            ("participants", 200),
+            ("item_count", 90),
+            ("findings", 200),
+            ("ideas", 200),
+            ("question", 300),
+        ],
+    );
+    let newest = json!([{ "field": "starts_on", "descending": true }]);
+    vec![
+        ("studies", "All studies", json!({ "order": newest, "fields": columns })),
+        ("by_method", "By method", json!({ "order": newest, "fields": columns, "group": [{ "field": "method" }] })),
     ]
 }
 

@@ -20,12 +20,20 @@ pub struct LineLink {
 /// The link of the line that a field stands for; nothing where it is none.
 #[must_use]
 pub fn line_link(collection: Collection, name: &str) -> Option<LineLink> {
-    use Collection::{Excerpt, Finding, Idea, Objective, WorkItem};
-    use LinkKind::{AsksFor, Becomes, NeededBy, Supports};
+    use Collection::{Excerpt, Finding, Idea, Objective, Person, Study, WorkItem};
+    use LinkKind::{AsksFor, Becomes, Informs, NeededBy, Supports, TakesPart};
     let (kind, forward, to, editable) = match (collection, name) {
         (Excerpt, "findings") => (Supports, true, Finding, true),
         // A finding may have thousands; they are put behind it where the words are read.
         (Finding, "excerpts") => (Supports, false, Excerpt, false),
+        (Study, "participants") => (TakesPart, false, Person, true),
+        (Person, "studies") => (TakesPart, true, Study, true),
+        (Study, "findings") => (Informs, true, Finding, true),
+        (Finding, "studies") => (Informs, false, Study, true),
+        (Study, "ideas") => (Informs, true, Idea, true),
+        (Idea, "studies") => (Informs, false, Study, true),
+        (Study, "epics") => (Informs, true, WorkItem, true),
+        (WorkItem, "studies") => (Informs, false, Study, true),
         (Finding, "ideas") => (Supports, true, Idea, true),
         (Objective, "ideas") => (AsksFor, true, Idea, true),
         (Idea, "objectives") => (AsksFor, false, Objective, true),
@@ -61,6 +69,6 @@ mod tests {
                 assert_eq!(field.editable, link.editable, "{}", field.name);
             }
         }
-        assert_eq!(seen, 10);
+        assert_eq!(seen, 18);
     }
 }

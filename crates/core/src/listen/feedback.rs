@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::things::{AccountId, ExcerptId, FindingId, ItemId, PersonId, ProductId, SourceId};
+use crate::things::{AccountId, ExcerptId, FindingId, ItemId, PersonId, ProductId, SourceId, StudyId};
 
 /// What an excerpt is.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
@@ -123,6 +123,9 @@ pub struct FeedbackItem {
     /// Who speaks where, as JSON in text.
     #[serde(default)]
     pub turns: Option<String>,
+    /// The study that it was said in.
+    #[serde(default)]
+    pub study_id: Option<StudyId>,
 }
 
 /// An item as a list shows it.

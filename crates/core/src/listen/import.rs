@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value};
 
-use super::Document;
+use super::{Document, speakers_of};
 use crate::formats::days::{self, DayOrder};
 use crate::formats::table::{BadRow, Table};
 use crate::things::ItemId;
@@ -322,7 +322,7 @@ pub fn rows_of_documents(documents: &[Document]) -> (Vec<ImportRow>, ImportRepor
             number,
             text: document.text.clone(),
             said_on: document.said_on.map(|day| day.to_string()),
-            person: document.person.as_deref().map(name).filter(|name| !name.is_empty()),
+            person: who(document),
             address: document.address.clone(),
             key: document.key.clone(),
             turns: (!document.turns.is_empty()).then(|| serde_json::to_string(&document.turns).ok()).flatten(),
@@ -331,6 +331,12 @@ pub fn rows_of_documents(documents: &[Document]) -> (Vec<ImportRow>, ImportRepor
         });
     }
     (rows, report)
+}
+
+/// Who a document is from: as it says, or the one who answers in it.
+fn who(document: &Document) -> Option<String> {
+    let said = document.person.as_deref().map(name).filter(|name| !name.is_empty());
+    said.or_else(|| speakers_of(&document.text, &document.turns).answers().map(name))
 }
 
 /// The text whose hash tells an item from its duplicates: the same words, in whatever case and

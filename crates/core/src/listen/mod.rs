@@ -6,9 +6,13 @@ mod document;
 mod excerpts;
 mod feedback;
 mod import;
+mod interview;
 mod kinds;
 mod same;
 mod sentiment;
+mod speakers;
+mod study;
+mod templates;
 mod volume;
 
 pub use accounts::{AccountRow, AccountsReport, accounts_of};
@@ -20,7 +24,11 @@ pub use import::{
     ChangedRow, Columns, ImportReport, ImportRow, LeftOut, MOST_CHARACTERS, digest_text, propose_columns, rows_of,
     rows_of_documents,
 };
+pub use interview::{MOST_TAGS, NoteLine, written};
 pub use kinds::kind_of;
 pub use same::{Likely, Named, likely_accounts, likely_people};
 pub use sentiment::sentiment_of;
+pub use speakers::{Speakers, speakers_of};
+pub use study::{GuideQuestion, Study, questions_of};
+pub use templates::{STUDY_TEMPLATES, StudyTemplate};
 pub use volume::{Spread, WEEKS, spread, weekly};

@@ -16,6 +16,12 @@ pub struct Turn {
     pub from_ms: Option<u64>,
     /// When it ends.
     pub to_ms: Option<u64>,
+    /// The question of a guide that it answers.
+    #[serde(default, skip_serializing_if = "Option::is_none")]
+    pub question: Option<String>,
+    /// Words that the one who listened put to it.
+    #[serde(default, skip_serializing_if = "Vec::is_empty")]
+    pub tags: Vec<String>,
 }
 
 /// Fewer lines with a speaker are no conversation.
@@ -37,7 +43,7 @@ pub fn turns_of(text: &str) -> Vec<Turn> {
         if let Some((speaker, rest, from_ms)) = spoken(words) {
             let before = words.chars().count() - rest.chars().count();
             let to = at + words.chars().count();
-            turns.push(Turn { from: at + before, to, speaker: Some(speaker.to_owned()), from_ms, to_ms: None });
+            turns.push(Turn { from: at + before, to, speaker: Some(speaker.to_owned()), from_ms, ..Turn::default() });
         } else if !words.trim().is_empty()
             && let Some(turn) = turns.last_mut()
         {

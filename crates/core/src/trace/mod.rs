@@ -16,6 +16,10 @@ pub enum LinkKind {
     AsksFor,
     /// An idea becomes an epic.
     Becomes,
+    /// A study informs a finding, an idea or an epic.
+    Informs,
+    /// A person takes part in a study. Not a part of the line: what is said there is.
+    TakesPart,
     /// A story is needed by another. Not a part of the line: it orders work.
     NeededBy,
     /// Two people or two accounts whose names are alike are two all the same. Not a part of the line.
@@ -30,6 +34,8 @@ impl LinkKind {
             LinkKind::Supports => "supports",
             LinkKind::AsksFor => "asks_for",
             LinkKind::Becomes => "becomes",
+            LinkKind::Informs => "informs",
+            LinkKind::TakesPart => "takes_part",
             LinkKind::NeededBy => "needed_by",
             LinkKind::NotSame => "not_same",
         }
@@ -38,13 +44,15 @@ impl LinkKind {
     /// Whether a link of this kind may lead from the one kind of thing to the other.
     #[must_use]
     pub fn joins(self, from: ThingKind, to: ThingKind) -> bool {
-        use ThingKind::{Account, Excerpt, Finding, Idea, Objective, Person, WorkItem};
+        use ThingKind::{Account, Excerpt, Finding, Idea, Objective, Person, Study, WorkItem};
         matches!(
             (self, from, to),
             (LinkKind::Supports, Excerpt, Finding)
                 | (LinkKind::Supports, Finding, Idea)
                 | (LinkKind::AsksFor, Objective, Idea)
                 | (LinkKind::Becomes, Idea, WorkItem)
+                | (LinkKind::Informs, Study, Finding | Idea | WorkItem)
+                | (LinkKind::TakesPart, Person, Study)
                 | (LinkKind::NeededBy, WorkItem, WorkItem)
                 | (LinkKind::NotSame, Person, Person)
                 | (LinkKind::NotSame, Account, Account)

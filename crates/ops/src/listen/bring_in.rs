@@ -6,12 +6,13 @@ use iron_kite_core::formats::table::Table;
 use iron_kite_core::listen::{Columns, ImportReport, ImportRow, propose_columns, rows_of, rows_of_documents};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::things::{ProductId, Thing, ThingKind};
+use iron_kite_core::things::{ProductId, StudyId, Thing, ThingKind};
 use iron_kite_documents::{Held, Part, read};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::put_down::{PartAsk, check_size, columns_for, name_of};
+use super::studies::check_study;
 use super::take_in::{How, take_rows};
 use crate::attachments::{self, PutIn};
 use crate::call::{App, Call, Saved};
@@ -80,6 +81,9 @@ pub fn start(app: &App, call: &Call, ask: BringIn) -> Result<JobView, Problem> {
                 names.push(file.name);
             }
         }
+        for study in ask.parts.iter().filter_map(|part| part.study) {
+            check_study(rows, ask.product, study)?;
+        }
         Ok(names)
     })?;
     let more = names.len().saturating_sub(1);
@@ -101,6 +105,7 @@ pub fn brought_in(app: &App, call: &Call, job: i64) -> Result<BroughtIn, Problem
 /// What one part gives: its rows, what is known of them, and the mapping to remember.
 struct Ready {
     cover: bool,
+    study: Option<StudyId>,
     name: String,
     rows: Vec<ImportRow>,
     report: ImportReport,
@@ -123,7 +128,7 @@ pub(crate) fn bring_in(running: &mut Running<'_>, ask: &BringIn) -> Result<Broug
             let Some(found) = parts.get_mut(part.part).and_then(Option::take) else { continue };
             match prepare(app, call, ask.product, found, part.columns.as_ref())? {
                 Ok(mut one) => {
-                    one.cover = part.cover;
+                    (one.cover, one.study) = (part.cover, part.study);
                     running.expect(one.rows.len());
                     ready.push((at, one));
                 }
@@ -132,8 +137,8 @@ pub(crate) fn bring_in(running: &mut Running<'_>, ask: &BringIn) -> Result<Broug
         }
     }
     for (at, one) in ready {
-        let Ready { cover, name, rows, report, mapping } = one;
-        let how = How { mapping, take_changed: ask.take_changed, cover };
+        let Ready { cover, study, name, rows, report, mapping } = one;
+        let how = How { mapping, take_changed: ask.take_changed, cover, study };
         let report = take_rows(running, ask.product, &name, rows, report, how)?;
         done.insert(at, BroughtPart { name, report: Some(report), kept: None, refused: None });
     }
@@ -158,7 +163,7 @@ fn prepare(
         },
         Held::Documents(documents) => {
             let (rows, report) = rows_of_documents(&documents);
-            Ok(Ready { cover: false, name, rows, report, mapping: None })
+            Ok(Ready { cover: false, study: None, name, rows, report, mapping: None })
         }
         Held::Table(table) => {
             let columns = match columns {
@@ -168,7 +173,7 @@ fn prepare(
             match rows_of(&table, &columns) {
                 Ok((rows, report)) => {
                     let mapping = serde_json::to_string(&columns.mapping(&table)).ok();
-                    Ok(Ready { cover: false, name, rows, report, mapping })
+                    Ok(Ready { cover: false, study: None, name, rows, report, mapping })
                 }
                 Err(words) => Err(nothing(name, words)),
             }
@@ -183,6 +188,8 @@ pub struct AtOnce {
     pub take_changed: bool,
     /// Whether mail addresses, telephone, card and account numbers in the words are covered.
     pub cover: bool,
+    /// The study that it was said in.
+    pub study: Option<StudyId>,
 }
 
 /// The columns by their headings, each by its meaning; the words are where they seem to be where they are not named.
@@ -210,7 +217,10 @@ pub fn bring_in_file(
     named: &BTreeMap<String, String>,
     options: AtOnce,
 ) -> Result<(Saved, BroughtIn), Problem> {
-    app.read(call, Right::Listen, |rows| Ok(rows.json(product.thing()).map(drop)?))?;
+    app.read(call, Right::Listen, |rows| {
+        rows.json(product.thing())?;
+        options.study.map_or(Ok(()), |study| check_study(rows, product, study))
+    })?;
     check_size(bytes)?;
     let call = call.by(iron_kite_store::Way::Import);
     let mut running = Running::at_once(app, &call);
@@ -222,7 +232,8 @@ pub fn bring_in_file(
         };
         let part = match prepare(app, &call, product, part, columns.as_ref())? {
             Ok(Ready { name, rows, report, mapping, .. }) => {
-                let how = How { mapping, take_changed: options.take_changed, cover: options.cover };
+                let AtOnce { take_changed, cover, study } = options;
+                let how = How { mapping, take_changed, cover, study };
                 let report = take_rows(&mut running, product, &name, rows, report, how);
                 BroughtPart { name, report: Some(report.map_err(ended)?), kept: None, refused: None }
             }

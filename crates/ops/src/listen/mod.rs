@@ -7,6 +7,7 @@ mod items;
 mod notes;
 mod people;
 mod put_down;
+mod studies;
 mod take_in;
 
 pub use accounts::{AccountsIn, bring_in_accounts};
@@ -19,3 +20,4 @@ pub use people::{ErasedView, LikelySame, Merge, Split, WhoKind, erase_person, li
 pub use put_down::{
     Counts, DocumentPreview, Holds, MOST_BYTES, PartAsk, PartView, PutDown, TablePreview, counts, put_down,
 };
+pub use studies::{NewConversation, StudyTemplateView, StudyView, keep_conversation, study, study_templates};

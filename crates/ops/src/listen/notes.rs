@@ -48,10 +48,6 @@ pub fn add_note(app: &App, call: &Call, note: NewNote) -> Result<Saved, Problem>
     if said_on.is_err() {
         faults.push(Fault::new("/said_on", "Write the day such as 2026-03-31."));
     }
-    let name = |name: Option<String>| {
-        let name = name.unwrap_or_default().split_whitespace().collect::<Vec<_>>().join(" ");
-        (!name.is_empty()).then(|| name.chars().take(300).collect::<String>())
-    };
     let Ok(said_on) = said_on else { return Err(Problem::Invalid(faults)) };
     if !faults.is_empty() {
         return Err(Problem::Invalid(faults));
@@ -60,16 +56,35 @@ pub fn add_note(app: &App, call: &Call, note: NewNote) -> Result<Saved, Problem>
     let row = ImportRow {
         number: 1,
         said_on: Some(said_on.to_string()),
-        person: name(note.person),
-        account: name(note.account),
+        person: name_of(note.person),
+        account: name_of(note.account),
         turns: (!turns.is_empty()).then(|| serde_json::to_string(&turns).ok()).flatten(),
         text: note.text,
         ..ImportRow::default()
     };
+    keep_words(app, call, note.product, SOURCE, row, How::default(), "noted what was said")
+}
+
+/// A name as it is kept, in one line.
+pub(super) fn name_of(name: Option<String>) -> Option<String> {
+    let name = name.unwrap_or_default().split_whitespace().collect::<Vec<_>>().join(" ");
+    (!name.is_empty()).then(|| name.chars().take(300).collect())
+}
+
+/// Keeps the words of one row at once, by a person.
+pub(super) fn keep_words(
+    app: &App,
+    call: &Call,
+    product: ProductId,
+    source: &str,
+    row: ImportRow,
+    how: How,
+    label: &str,
+) -> Result<Saved, Problem> {
     let digest = digest_of(&row);
     let call = call.by(Way::Person);
     let mut running = Running::at_once(app, &call);
-    let report = take_rows(&mut running, note.product, SOURCE, vec![row], ImportReport::empty(), How::default());
+    let report = take_rows(&mut running, product, source, vec![row], ImportReport::empty(), how);
     let report = report.map_err(|ended| match ended {
         Ended::Problem(problem) => problem,
         Ended::Stopped => Problem::Internal("a note was stopped".into()),
@@ -80,7 +95,7 @@ pub fn add_note(app: &App, call: &Call, note: NewNote) -> Result<Saved, Problem>
             "The same person said the same on that day; it is there already.",
         ));
     }
-    let item = app.read(&call, Right::Listen, |rows| Ok(rows.item_of_digest(note.product, &digest)?))?;
+    let item = app.read(&call, Right::Listen, |rows| Ok(rows.item_of_digest(product, &digest)?))?;
     let thing = item.map(|item| Thing::new(ThingKind::FeedbackItem, item));
-    Ok(Saved { change: running.change(), label: "noted what was said".into(), thing, rev: Some(1) })
+    Ok(Saved { change: running.change(), label: label.to_owned(), thing, rev: Some(1) })
 }

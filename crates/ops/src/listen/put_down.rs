@@ -6,7 +6,7 @@ use iron_kite_core::formats::table::Table;
 use iron_kite_core::listen::{Columns, Document, ImportReport, ImportRow, propose_columns, rows_of, rows_of_documents};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::things::ProductId;
+use iron_kite_core::things::{ProductId, StudyId};
 use iron_kite_documents::{Held, Part, read};
 use iron_kite_store::queries::jobs::Incoming;
 use serde::{Deserialize, Serialize};
@@ -131,6 +131,8 @@ pub struct PartAsk {
     /// Whether mail addresses, telephone, card and account numbers in the words are covered.
     #[serde(default)]
     pub cover: bool,
+    /// The study that it was said in.
+    pub study: Option<StudyId>,
 }
 
 pub(super) fn check_size(bytes: &[u8]) -> Result<(), Problem> {

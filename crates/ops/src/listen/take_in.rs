@@ -3,10 +3,12 @@
 use std::collections::HashMap;
 
 use iron_kite_core::listen::{
-    ChangedRow, ImportReport, ImportRow, LeftOut, Reading, Turn, cover, digest_text, read_item, read_turns,
+    ChangedRow, ImportReport, ImportRow, LeftOut, Reading, Study, Turn, cover, digest_text, read_item, read_turns,
+    speakers_of,
 };
 use iron_kite_core::problem::Problem;
-use iron_kite_core::things::{AccountId, ItemId, PersonId, ProductId, Thing, ThingKind};
+use iron_kite_core::things::{AccountId, ItemId, PersonId, ProductId, StudyId, Thing, ThingKind};
+use iron_kite_core::trace::LinkKind;
 use iron_kite_store::{Rows, Tx};
 use serde_json::{Map, Value, json};
 use sha2::{Digest, Sha256};
@@ -86,6 +88,8 @@ pub(super) struct How {
     pub(super) take_changed: bool,
     /// Whether what tells who somebody is is covered in the words.
     pub(super) cover: bool,
+    /// The study that it was said in.
+    pub(super) study: Option<StudyId>,
 }
 
 /// Covers what tells who somebody is in all that a row holds; the name stays.
@@ -102,7 +106,7 @@ pub(super) fn take_rows(
     mut report: ImportReport,
     how: How,
 ) -> Result<ImportReport, Ended> {
-    let How { mapping, take_changed, cover: how_covers } = how;
+    let How { mapping, take_changed, cover: how_covers, study } = how;
     report.left_out.truncate(MOST_NAMED);
     report.notes.truncate(MOST_NAMED);
     let today = running.call().today.to_string();
@@ -117,7 +121,7 @@ pub(super) fn take_rows(
         let (name, today, mapping) = (name.to_owned(), today.clone(), mapping.clone());
         state = running.write(move |tx| {
             let source =
-                Source { product, name: &name, today: &today, mapping: mapping.as_deref(), covers: how_covers };
+                Source { product, name: &name, today: &today, mapping: mapping.as_deref(), covers: how_covers, study };
             for one in prepared {
                 take(tx, &source, one, take_changed, &mut state)?;
             }
@@ -152,7 +156,13 @@ fn prepare(
 
 fn read_row(row: &ImportRow) -> Vec<Reading> {
     let turns: Vec<Turn> = row.turns.as_deref().and_then(|turns| serde_json::from_str(turns).ok()).unwrap_or_default();
-    if turns.is_empty() { read_item(&row.text) } else { read_turns(&row.text, &turns) }
+    if turns.is_empty() {
+        return read_item(&row.text);
+    }
+    // A question of the one who leads the conversation is no evidence.
+    let asks = speakers_of(&row.text, &turns).asks;
+    let told: Vec<Turn> = turns.into_iter().filter(|turn| asks.is_none() || turn.speaker != asks).collect();
+    read_turns(&row.text, &told)
 }
 
 /// Where rows come from.
@@ -162,6 +172,7 @@ struct Source<'a> {
     today: &'a str,
     mapping: Option<&'a str>,
     covers: bool,
+    study: Option<StudyId>,
 }
 
 fn take(
@@ -179,6 +190,9 @@ fn take(
             let source = source_of(tx, from, state)?;
             let values = item_row(tx, from.product, source, &row, digest, &mut state.who)?;
             let item = tx.insert(ThingKind::FeedbackItem, &values)?;
+            if let Some(study) = from.study {
+                put_into_study(tx, study, ItemId(item), values["person_id"].as_i64().map(PersonId))?;
+            }
             add_excerpts(tx, item, &readings)?;
             let report = report(state);
             report.added += 1;
@@ -221,6 +235,20 @@ fn take(
                 taken,
             });
         }
+    }
+    Ok(())
+}
+
+/// What is said in a study is part of it, and whoever says it takes part; the first of it shows that it is under way.
+fn put_into_study(tx: &mut Tx<'_>, study: StudyId, item: ItemId, person: Option<PersonId>) -> Result<(), Problem> {
+    let known: Study = tx.rows().get(study)?;
+    tx.set(item.thing(), &fields(json!({ "study_id": study })))?;
+    if known.state.as_deref().is_none_or(|state| state == "planned") {
+        tx.set(study.thing(), &fields(json!({ "state": "under_way" })))?;
+    }
+    let Some(person) = person else { return Ok(()) };
+    if tx.rows().link(LinkKind::TakesPart, person.thing(), study.thing())?.is_none() {
+        tx.add_link(LinkKind::TakesPart, person.thing(), study.thing())?;
     }
     Ok(())
 }

@@ -2,12 +2,13 @@
 
 use actix_web::web::{Bytes, Json, Path, Query};
 use actix_web::{HttpResponse, get, post};
-use iron_kite_core::things::{FindingId, ItemId};
+use iron_kite_core::things::{FindingId, ItemId, StudyId};
 use iron_kite_ops::Saved;
 use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
     self, AccountsIn, BringIn, BroughtIn, Counts, ErasedView, ExcerptView, FindingChange, FindingView, ItemQuery,
-    ItemView, ItemsPage, LikelySame, Merge, NewFinding, NewNote, PartAsk, PutDown, Split, WhoKind,
+    ItemView, ItemsPage, LikelySame, Merge, NewConversation, NewFinding, NewNote, PartAsk, PutDown, Split,
+    StudyTemplateView, StudyView, WhoKind,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -23,6 +24,9 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(item)
         .service(read_item)
         .service(add_note)
+        .service(study_templates)
+        .service(study)
+        .service(keep_conversation)
         .service(bring_in_accounts)
         .service(likely_same)
         .service(merge)
@@ -103,6 +107,24 @@ async fn split(desk: Desk, caller: Caller, ask: Json<Split>) -> Answer<Saved> {
 #[post("/listen/notes")]
 async fn add_note(desk: Desk, caller: Caller, note: Json<NewNote>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::add_note(app, call, note.into_inner()))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Vec<StudyTemplateView>)))]
+#[get("/listen/study-templates")]
+async fn study_templates(desk: Desk, caller: Caller) -> Answer<Vec<StudyTemplateView>> {
+    answer!(desk, caller, listen::study_templates)
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = StudyView)))]
+#[get("/listen/studies/{id}")]
+async fn study(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<StudyView> {
+    answer!(desk, caller, move |app, call| listen::study(app, call, StudyId(*id)))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[post("/listen/conversations")]
+async fn keep_conversation(desk: Desk, caller: Caller, new: Json<NewConversation>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::keep_conversation(app, call, new.into_inner()))
 }
 
 #[utoipa::path(

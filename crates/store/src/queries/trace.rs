@@ -25,15 +25,21 @@ struct Step {
 
 const STEPS: &[Step] = &[
     Step {
-        down: "SELECT l.to_kind, l.to_id FROM reach JOIN link l ON l.from_kind = reach.kind AND l.from_id = reach.id AND l.kind IN ('supports', 'asks_for', 'becomes')",
+        down: "SELECT l.to_kind, l.to_id FROM reach JOIN link l ON l.from_kind = reach.kind AND l.from_id = reach.id AND l.kind IN ('supports', 'asks_for', 'becomes', 'informs')",
         up: Some(
-            "SELECT l.from_kind, l.from_id FROM reach JOIN link l ON l.to_kind = reach.kind AND l.to_id = reach.id AND l.kind IN ('supports', 'asks_for', 'becomes')",
+            "SELECT l.from_kind, l.from_id FROM reach JOIN link l ON l.to_kind = reach.kind AND l.to_id = reach.id AND l.kind IN ('supports', 'asks_for', 'becomes', 'informs')",
         ),
     },
     Step {
         down: "SELECT 'excerpt', e.id FROM reach JOIN excerpt e ON reach.kind = 'feedback_item' AND e.item_id = reach.id",
         up: Some(
             "SELECT 'feedback_item', e.item_id FROM reach JOIN excerpt e ON reach.kind = 'excerpt' AND e.id = reach.id",
+        ),
+    },
+    Step {
+        down: "SELECT 'feedback_item', i.id FROM reach JOIN feedback_item i ON reach.kind = 'study' AND i.study_id = reach.id",
+        up: Some(
+            "SELECT 'study', i.study_id FROM reach JOIN feedback_item i ON reach.kind = 'feedback_item' AND i.id = reach.id AND i.study_id IS NOT NULL",
         ),
     },
     Step {

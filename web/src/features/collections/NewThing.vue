@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, reactive, ref } from 'vue'
+import { computed, defineAsyncComponent, reactive, ref } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import { putAccounts } from '@/api/files'
 import { useSave } from '@/api/save'
@@ -10,6 +10,7 @@ import { useCollection } from './context'
 const { collection, product } = useCollection()
 const { save } = useSave()
 const { select } = useSelection()
+const NewStudy = defineAsyncComponent(() => import('../listen/NewStudy.vue'))
 const title = ref('')
 const level = ref<Schemas['Level']>('story')
 
@@ -19,7 +20,6 @@ const WORDS: Partial<Record<string, string>> = {
   idea: 'a new idea',
   work_item: 'a new work item',
   release: 'a new release',
-  study: 'a new study',
   document: 'a new document',
   sprint: 'a new sprint',
   page: 'a new page',
@@ -105,6 +105,7 @@ async function add() {
     </template>
     <button type="submit" class="btn btn-primary">Add</button>
   </form>
+  <NewStudy v-else-if="collection === 'study'" />
   <RouterLink v-else-if="FROM_FILES.includes(collection)" class="btn btn-primary" :to="{ name: 'bring-in' }"
     >Bring in feedback</RouterLink
   >

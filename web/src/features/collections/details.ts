@@ -33,6 +33,10 @@ export const DETAILS: Partial<Record<Collection, Detail>> = {
     component: defineAsyncComponent(() => import('../listen/WhoDetail.vue')),
     fields: ['items'],
   },
+  study: {
+    component: defineAsyncComponent(() => import('../listen/StudyDetail.vue')),
+    fields: ['items'],
+  },
   work_item: {
     component: defineAsyncComponent(() => import('../specify/WorkDetail.vue')),
     fields: ['level', 'state', 'parent_id', 'children', 'ideas'],

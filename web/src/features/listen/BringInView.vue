@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { api, ApiProblem, value, type Schemas } from '@/api/client'
+import { useRows } from '@/api/collections'
 import { putDown } from '@/api/files'
 import { useRefresh } from '@/api/queries'
 import { showProblem } from '@/api/save'
@@ -15,6 +16,12 @@ import { countsOf, type Given } from './given'
 /** Files are put down and looked at; nothing is written before somebody has seen what it would do. */
 const { product } = useSelection()
 const refresh = useRefresh()
+const { data: studyRows } = useRows(() => ({
+  collection: 'study' as const,
+  product: product.value,
+  query: { fields: ['title'], order: [{ field: 'title' }], group: [], totals: [] },
+}))
+const studies = computed(() => (studyRows.value?.rows ?? []).map((row) => ({ id: row.id, label: row.title })))
 const given = ref<Given[]>([])
 const looking = ref<string[]>([])
 const takeChanged = ref(false)
@@ -72,6 +79,7 @@ async function bringIn() {
     part: one.part,
     columns: one.columns ?? null,
     cover: one.cover,
+    study: one.study ?? null,
   }))
   const body = { product: product.value, parts, take_changed: takeChanged.value }
   starting.value = true
@@ -103,6 +111,7 @@ async function bringIn() {
           v-for="one in given"
           :key="`${one.file} ${one.part}`"
           :given="one"
+          :studies="studies"
           @change="Object.assign(one, $event)"
         />
         <div class="row-flex go">

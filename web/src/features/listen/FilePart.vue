@@ -3,12 +3,13 @@ import { computed, ref } from 'vue'
 import { api, ApiProblem, value } from '@/api/client'
 import type { Columns } from '@/api/files'
 import { showProblem } from '@/api/save'
+import type { Linked } from '../collections/text'
 import { count, day, whole } from '@/shared/words'
 import ColumnChoice from './ColumnChoice.vue'
 import type { Given } from './given'
 
 /** A part of a file: what it holds, what taking it would do, and for a table which column is what. */
-const props = defineProps<{ given: Given }>()
+const props = defineProps<{ given: Given; studies: readonly Linked[] }>()
 const emit = defineEmits<{ change: [part: Partial<Given>] }>()
 const view = computed(() => props.given.view)
 const counting = ref(false)
@@ -64,6 +65,17 @@ function setCover(cover: boolean) {
     <label v-if="view.holds === 'table' || view.holds === 'documents'" class="small quiet"
       ><input type="checkbox" :checked="given.cover" @change="setCover(($event.target as HTMLInputElement).checked)" />
       cover mail addresses, telephone, card and account numbers in the words</label
+    >
+    <label v-if="studies.length && (view.holds === 'table' || view.holds === 'documents')" class="small quiet study"
+      >said in the study
+      <select
+        class="form-select"
+        :value="given.study ?? ''"
+        @change="emit('change', { study: Number(($event.target as HTMLSelectElement).value) || undefined })"
+      >
+        <option value="">none</option>
+        <option v-for="one in studies" :key="one.id" :value="one.id">{{ one.label }}</option>
+      </select></label
     >
     <p v-if="view.holds === 'refused'" class="hatch refused">{{ view.words }}</p>
     <p v-else-if="view.holds === 'wordless'" class="quiet">

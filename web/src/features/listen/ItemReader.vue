@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 import { useItem } from '@/api/queries'
 import { day, figure } from '@/shared/words'
+import { clock } from './conversation'
 import ExcerptLine from './ExcerptLine.vue'
 
 /** One item: all its words with the excerpts marked, and the excerpts to choose from. */
@@ -12,49 +13,58 @@ const { data: item } = useItem(() => props.id)
 /** A part of a conversation, as the item keeps it. */
 interface Turn {
   from: number
+  to: number
   speaker: string | null
   from_ms: number | null
+  question?: string
+  tags?: string[]
 }
 
-/** Who speaks where the words themselves do not say so, by the place where they begin: captions of a recording. */
-const speakers = computed(() => {
-  const turns = JSON.parse(item.value?.turns ?? '[]') as Turn[]
-  const letters = Array.from(item.value?.text ?? '')
-  const named = turns.filter((turn) => turn.speaker && (turn.from === 0 || letters[turn.from - 1] === '\n'))
-  return new Map(named.map((turn) => [turn.from, [turn.speaker, clock(turn.from_ms)].filter(Boolean).join(' · ')]))
+/** What stands between the words, by its place: who speaks where the words do not say so, the question that is answered, tags. */
+interface Mark {
+  question?: string
+  speaker?: string
+  tags?: string
+}
+
+const letters = computed(() => Array.from(item.value?.text ?? ''))
+const marks = computed(() => {
+  const found = new Map<number, Mark>()
+  const add = (at: number, mark: Mark) => found.set(at, { ...found.get(at), ...mark })
+  let asked: string | undefined
+  for (const turn of JSON.parse(item.value?.turns ?? '[]') as Turn[]) {
+    const line = letters.value.lastIndexOf('\n', turn.from - 1) + 1
+    const time = turn.from_ms == null ? '' : clock(turn.from_ms)
+    if (turn.question && turn.question !== asked) add(line, { question: turn.question })
+    asked = turn.question
+    const unsaid = turn.speaker && turn.from === line
+    const speaker = [unsaid ? turn.speaker : '', time].filter(Boolean).join(' · ')
+    if (speaker) add(line, { speaker })
+    if (turn.tags?.length) add(turn.to, { tags: turn.tags.map((tag) => `#${tag}`).join(' ') })
+  }
+  return found
 })
 
-/** A time of a recording: 1:02:03. */
-function clock(ms: number | null | undefined): string {
-  if (ms == null) return ''
-  const two = (number: number) => String(number).padStart(2, '0')
-  const [hours, minutes, seconds] = [Math.floor(ms / 3.6e6), Math.floor(ms / 6e4) % 60, Math.floor(ms / 1000) % 60]
-  return hours ? `${hours}:${two(minutes)}:${two(seconds)}` : `${minutes}:${two(seconds)}`
-}
-
-/** The text cut where excerpts begin and end, and where somebody else begins to speak. Positions count characters as the server does, not UTF-16 units. */
+/** The text cut where excerpts begin and end, and where something stands between the words. Positions count characters as the server does, not UTF-16 units. */
 const pieces = computed(() => {
   if (!item.value) return []
-  const letters = Array.from(item.value.text)
-  const cut = (from: number, to: number) => letters.slice(from, to).join('')
-  const found: { text: string; excerpt?: number; speaker?: string }[] = []
-  const plain = (from: number, to: number) => {
-    const starts = [...speakers.value.keys()].filter((start) => start > from && start < to)
-    const ends = [...starts, to]
+  const found: (Mark & { text: string; excerpt?: number })[] = []
+  const starts = [...marks.value.keys()].sort((a, b) => a - b)
+  const put = (from: number, to: number, excerpt?: number) => {
     let begin = from
-    for (const end of ends) {
-      found.push({ text: cut(begin, end), speaker: speakers.value.get(begin) })
+    for (const end of [...starts.filter((start) => start > from && start < to), to]) {
+      found.push({ text: letters.value.slice(begin, end).join(''), excerpt, ...marks.value.get(begin) })
       begin = end
     }
   }
   let at = 0
   for (const part of item.value.parts) {
-    if (part.from_char > at) plain(at, part.from_char)
-    const speaker = speakers.value.get(part.from_char)
-    found.push({ text: cut(part.from_char, part.to_char), excerpt: part.id, speaker })
+    if (part.from_char > at) put(at, part.from_char)
+    put(part.from_char, part.to_char, part.id)
     at = part.to_char
   }
-  if (at < letters.length) plain(at, letters.length)
+  if (at < letters.value.length) put(at, letters.value.length)
+  else found.push({ text: '', ...marks.value.get(at) })
   return found
 })
 
@@ -78,6 +88,8 @@ function choose(id: number, on: boolean) {
     <h2 class="small quiet">F{{ item.id }} · {{ said }}</h2>
     <p class="text" dir="auto">
       <template v-for="(piece, n) in pieces" :key="n"
+        ><span v-if="piece.tags" class="small quiet">&nbsp;{{ piece.tags }}</span
+        ><span v-if="piece.question" class="small quiet asked">{{ piece.question }}</span
         ><span v-if="piece.speaker" class="small quiet speaker">{{ piece.speaker }}</span
         ><mark v-if="piece.excerpt" :class="{ chosen: chosen.includes(piece.excerpt) || piece.excerpt === at }">{{
           piece.text
@@ -123,6 +135,12 @@ h3 {
   max-width: 65ch;
   overflow-wrap: anywhere;
   white-space: pre-wrap;
+}
+.asked {
+  border-top: 1px solid var(--rule);
+  display: block;
+  margin-top: 10px;
+  padding-top: 4px;
 }
 .speaker {
   display: block;

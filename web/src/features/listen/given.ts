@@ -10,6 +10,8 @@ export interface Given {
   take: boolean
   /** Whether what tells who somebody is is covered in the words. */
   cover: boolean
+  /** The study that it was said in. */
+  study?: number
   counts: Schemas['Counts']
 }
 

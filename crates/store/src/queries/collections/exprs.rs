@@ -43,7 +43,7 @@ fn links(kind: &str, from: &str, to: &str, down: bool) -> Leads {
 
 /// Where a registered link leads.
 fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
-    use Collection::{Account, Excerpt, FeedbackItem, Page, Person, Release, WorkItem};
+    use Collection::{Account, Excerpt, FeedbackItem, Page, Person, Release, Study, WorkItem};
     if let Some(LineLink { kind, forward, to, .. }) = line_link(collection, name) {
         let (from, to) = if forward { (collection, to) } else { (to, collection) };
         return Some(links(kind.name(), from.kind().name(), to.kind().name(), forward));
@@ -51,6 +51,8 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
     Some(match (collection, name) {
         (FeedbackItem, "person") => Leads::Column("person_id"),
         (FeedbackItem, "account") | (Person, "account") => Leads::Column("account_id"),
+        (FeedbackItem, "study_id") => Leads::Column("study_id"),
+        (Study, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.study_id {from}"),
         (FeedbackItem, "excerpts") => Leads::select(EXCERPTS_OF_ITEM),
         (Excerpt, "item") => Leads::Column("item_id"),
         (Person, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.person_id {from}"),
@@ -113,6 +115,10 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
     Some(match (collection, name) {
         (FeedbackItem, "reference") => "'F' || {t}.id",
         (FeedbackItem, "source") => "(SELECT s.name FROM source s WHERE s.id = {t}.source_id)",
+        (FeedbackItem, "tags") => {
+            "(SELECT group_concat(tag, ', ') FROM (SELECT DISTINCT g.value AS tag
+               FROM json_each({t}.turns) u, json_each(u.value, '$.tags') g ORDER BY tag))"
+        }
         (FeedbackItem, "read") => "EXISTS (SELECT 1 FROM reading r WHERE r.item_id = {t}.id)",
         (Excerpt, "reference") => "'X' || {t}.id",
         (Excerpt, "words") => {
