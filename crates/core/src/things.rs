@@ -66,6 +66,7 @@ kinds! {
     Page => "page", "page", None;
     Field => "field", "field", None;
     View => "view", "view", None;
+    Channel => "channel", "channel", None;
 }
 
 impl fmt::Display for ThingKind {
@@ -228,6 +229,8 @@ ids! {
     ExcerptId of Excerpt;
     /// Excerpts that mean the same.
     FindingId of Finding;
+    /// A place outside that is looked at.
+    ChannelId of Channel;
     /// A planned piece of research.
     StudyId of Study;
     /// A goal with a measure.

@@ -104,3 +104,28 @@ async fn two_names_of_one_person_are_merged_and_taken_back() -> WebDriverResult<
     page.see_text("[data-likely]", "2 pairs may be the same").await?;
     page.close().await
 }
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn a_channel_is_connected_and_looked_at() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("wren").await?;
+    page.go("/p/1/listen/bring-in").await?;
+    // A simulated desk comes with the demo.
+    page.click("[data-channel='Harbour office desk'] button").await?;
+    page.see_text("[data-report]", "5 items brought in").await?;
+    page.see_text("[data-channel='Harbour office desk']", "5 items came").await?;
+    // A place that may not be read says which may; one that may is read.
+    let drop = server.dir().join("channels/drop");
+    std::fs::create_dir_all(&drop)?;
+    page.press_button("Connect a channel").await?;
+    page.fill("input[name=name]", "Dropped").await?;
+    page.fill("input[name=place]", "/etc").await?;
+    page.press_button("Connect").await?;
+    page.see_text(".place[role=status]", "--watch").await?;
+    page.fill("input[name=place]", &drop.display().to_string()).await?;
+    page.press_button("Connect").await?;
+    page.see_text("[data-channel=Dropped]", "looked at").await?;
+    assert_eq!(page.serious().await?, Vec::<String>::new());
+    page.close().await
+}

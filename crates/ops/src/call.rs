@@ -14,6 +14,7 @@ use serde_json::{Map, Value};
 use utoipa::ToSchema;
 
 use crate::jobs::Bell;
+use crate::outside::{Nothing, Outside};
 
 /// The application: a workspace and what guards it.
 pub struct App {
@@ -22,6 +23,7 @@ pub struct App {
     pub(crate) hashing: Mutex<()>,
     /// Tells that there is work to do in the background.
     pub(crate) bell: Bell,
+    outside: Box<dyn Outside>,
 }
 
 /// Somebody who asks.
@@ -88,7 +90,18 @@ impl App {
     /// # Errors
     /// Where the folder cannot be used, or its workspace is newer than this program.
     pub fn open(dir: &Path) -> Result<Self, iron_kite_store::Error> {
-        Ok(App { store: Store::open(dir)?, hashing: Mutex::new(()), bell: Bell::default() })
+        Ok(App { store: Store::open(dir)?, hashing: Mutex::new(()), bell: Bell::default(), outside: Box::new(Nothing) })
+    }
+
+    /// The same application with a way to what lies outside.
+    #[must_use]
+    pub fn with_outside(self, outside: Box<dyn Outside>) -> Self {
+        App { outside, ..self }
+    }
+
+    /// The way to what lies outside.
+    pub(crate) fn outside(&self) -> &dyn Outside {
+        self.outside.as_ref()
     }
 
     /// Calls this after every change, in the order of the changes.

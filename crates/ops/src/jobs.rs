@@ -7,17 +7,19 @@ use std::sync::{Arc, Condvar, Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 use iron_kite_core::jobs::{Job, JobState};
+use iron_kite_core::listen::ChannelState;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::things::ProductId;
+use iron_kite_core::role::Role;
+use iron_kite_core::things::{ChannelId, ProductId};
 use iron_kite_store::queries::jobs::JobChange;
 use iron_kite_store::{Committed, Rows, Tx, Way};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 
-use crate::call::{App, Call};
-use crate::listen::{BringIn, bring_in};
+use crate::call::{Actor, App, Call};
+use crate::listen::{BringIn, bring_in, look, queue_due};
 use crate::people;
 
 /// What is to be done.
@@ -26,6 +28,11 @@ use crate::people;
 pub(crate) enum Work {
     /// Bring in files that wait.
     BringIn(BringIn),
+    /// Look at a channel.
+    Look {
+        /// Which.
+        channel: ChannelId,
+    },
 }
 
 /// A job as people look at it.
@@ -107,12 +114,26 @@ pub(crate) struct Running<'a> {
     total: i64,
     told: Instant,
     set: Option<i64>,
+    looked: Option<Looked>,
+}
+
+/// How far a channel was read by a job: noted with its end, so that nothing is lost where it does not come to it.
+struct Looked {
+    channel: ChannelId,
+    cursor: Option<String>,
+    problem: Option<String>,
 }
 
 impl<'a> Running<'a> {
     /// Work that is done at once, without a job.
     pub(crate) fn at_once(app: &'a App, call: &'a Call) -> Self {
-        Running { app, call, id: None, stop: Arc::default(), done: 0, total: 0, told: Instant::now(), set: None }
+        let (stop, told) = (Arc::default(), Instant::now());
+        Running { app, call, id: None, stop, done: 0, total: 0, told, set: None, looked: None }
+    }
+
+    /// A channel was read so far.
+    pub(crate) fn looked(&mut self, channel: ChannelId, cursor: Option<String>, problem: Option<String>) {
+        self.looked = Some(Looked { channel, cursor, problem });
     }
 
     /// There is so much more to do.
@@ -171,6 +192,11 @@ impl<'a> Running<'a> {
         let Some(id) = self.id else { return Ok(()) };
         self.app.write_open(self.call, move |tx| Ok(tx.change_job(id, change)?)).map(drop)
     }
+}
+
+/// Looks whether there is work, now.
+pub(crate) fn wake(app: &App) {
+    app.bell.ring();
 }
 
 /// Adds a job to those that wait.
@@ -250,7 +276,8 @@ pub fn cancel(app: &App, call: &Call, id: i64) -> Result<JobView, Problem> {
 pub fn recover(app: &App, call: &Call) -> Result<(), Problem> {
     while let Some(job) = app.read_open(|rows| Ok(rows.first_job(JobState::Running)?))? {
         tracing::warn!(job = job.id, "a job was interrupted; what it had written is taken back");
-        end(app, call, job.id, JobState::Interrupted, None, job.change_set_id)?;
+        let after = After { set: job.change_set_id, ..After::default() };
+        end(app, call, job.id, JobState::Interrupted, None, after)?;
     }
     Ok(())
 }
@@ -266,7 +293,14 @@ pub fn work(app: &App, present: impl Fn() -> Call) {
                     std::thread::sleep(Duration::from_secs(1));
                 }
             }
-            Ok(None) => app.bell.wait(LONGEST),
+            Ok(None) => match queue_due(app, &present()) {
+                Ok(true) => {}
+                Ok(false) => app.bell.wait(LONGEST),
+                Err(problem) => {
+                    tracing::error!(%problem, "no channel could be looked at");
+                    app.bell.wait(LONGEST);
+                }
+            },
             Err(problem) => {
                 tracing::error!(%problem, "the jobs could not be read");
                 std::thread::sleep(Duration::from_secs(1));
@@ -279,40 +313,65 @@ fn run(app: &App, call: &Call, job: Job) -> Result<(), Problem> {
     let change = JobChange { state: Some(JobState::Running), ..JobChange::default() };
     let id = job.id;
     app.write_open(call, move |tx| Ok(tx.change_job(id, change)?))?;
-    let mut set = None;
-    let outcome = std::panic::catch_unwind(std::panic::AssertUnwindSafe(|| carry_out(app, call, &job, &mut set)));
+    let mut after = After::default();
+    let outcome = std::panic::catch_unwind(std::panic::AssertUnwindSafe(|| carry_out(app, call, &job, &mut after)));
     let outcome = outcome.unwrap_or_else(|_| Err(Ended::Problem(Problem::Internal("the work panicked".into()))));
     let (state, report) = match outcome {
-        Ok(report) => (JobState::Done, Some(report)),
+        Ok(report) => {
+            after.set = None;
+            (JobState::Done, report)
+        }
         Err(Ended::Stopped) => (JobState::Cancelled, None),
         Err(Ended::Problem(problem)) => {
             tracing::warn!(job = id, %problem, "a job failed");
+            after.fault = Some(problem.detail());
             (JobState::Failed, Some(told(&format!("{} Nothing of it was kept.", problem.detail()))))
         }
     };
-    end(app, call, id, state, report, if state == JobState::Done { None } else { set })
+    end(app, call, id, state, report, after)
 }
 
-/// The work of a job, by the rights that whoever asked for it has now.
-fn carry_out(app: &App, call: &Call, job: &Job, set: &mut Option<i64>) -> Result<String, Ended> {
-    let actor = match job.user_id {
-        Some(user) => {
+/// What is to be done with the end of a job.
+#[derive(Default)]
+struct After {
+    /// What it had written, to be taken back.
+    set: Option<i64>,
+    /// How far a channel was read.
+    looked: Option<Looked>,
+    /// What went wrong.
+    fault: Option<String>,
+}
+
+/// The work of a job, by the rights that whoever asked for it has now. No report where it came to nothing that anybody
+/// would want to know.
+fn carry_out(app: &App, call: &Call, job: &Job, after: &mut After) -> Result<Option<String>, Ended> {
+    let work: Work = serde_json::from_str(&job.work).map_err(|fault| Problem::Internal(fault.to_string()))?;
+    let actor = match (&work, job.user_id) {
+        // A channel was set up by an owner and goes on when that person has left.
+        (Work::Look { .. }, user_id) => Some(Actor { user_id, name: "channel".into(), role: Role::Contributor }),
+        (_, Some(user)) => {
             app.read_open(|rows| Ok(rows.users()?.into_iter().find(|one| one.id == user)))?.map(people::actor)
         }
-        None => None,
+        (_, None) => None,
     };
     let call = Call { actor, way: Way::Import, ..call.clone() };
-    let work: Work = serde_json::from_str(&job.work).map_err(|fault| Problem::Internal(fault.to_string()))?;
     let stop = app.bell.stop_of(job.id);
-    let mut running =
-        Running { app, call: &call, id: Some(job.id), stop, done: 0, total: 0, told: Instant::now(), set: None };
+    let (id, told) = (Some(job.id), Instant::now());
+    let mut running = Running { app, call: &call, id, stop, done: 0, total: 0, told, set: None, looked: None };
     let done = match &work {
         Work::BringIn(ask) => bring_in(&mut running, ask),
+        Work::Look { channel } => {
+            after.looked = Some(Looked { channel: *channel, cursor: None, problem: None });
+            look(&mut running, *channel)
+        }
     };
-    *set = running.set;
+    after.set = running.set;
     let report = done?;
+    after.looked = running.looked.take();
     running.note(JobChange { done: Some(running.done), total: Some(running.total), ..JobChange::default() })?;
-    serde_json::to_string(&report).map_err(|fault| Problem::Internal(fault.to_string()).into())
+    let nothing = matches!(work, Work::Look { .. }) && report.parts.is_empty();
+    let text = serde_json::to_string(&report).map_err(|fault| Problem::Internal(fault.to_string()))?;
+    Ok((!nothing).then_some(text))
 }
 
 /// The report of a job that did not come to its end: why, and what to do.
@@ -320,19 +379,12 @@ fn told(words: &str) -> String {
     serde_json::json!({ "problem": words }).to_string()
 }
 
-/// Ends a job, and takes back what it had written where it did not come to its end.
-fn end(
-    app: &App,
-    call: &Call,
-    id: i64,
-    state: JobState,
-    report: Option<String>,
-    take_back: Option<i64>,
-) -> Result<(), Problem> {
-    let mut change =
-        JobChange { state: Some(state), report, ended_at: Some(call.now.as_millisecond()), ..JobChange::default() };
+/// Ends a job, and takes back what it had written where it did not come to its end. One that came to nothing goes.
+fn end(app: &App, call: &Call, id: i64, state: JobState, report: Option<String>, after: After) -> Result<(), Problem> {
+    let now = call.now.as_millisecond();
+    let mut change = JobChange { state: Some(state), report, ended_at: Some(now), ..JobChange::default() };
     app.write_open(&call.by(Way::Undo), move |tx| {
-        if let Some(set) = take_back {
+        if let Some(set) = after.set {
             match tx.undo(set)? {
                 Ok(undo) => tx.label(format!("took back: {}", undo.label)),
                 // Somebody worked with what came in before the end.
@@ -342,8 +394,21 @@ fn end(
                 }
             }
         }
-        Ok(tx.change_job(id, change)?)
+        let came_to_nothing = state == JobState::Done && change.report.is_none();
+        if let Some(looked) = after.looked {
+            note_look(tx, looked, state, after.fault, now)?;
+        }
+        let noted = if came_to_nothing { tx.remove_job(id) } else { tx.change_job(id, change) };
+        Ok(noted?)
     })?;
     app.bell.stops.lock().unwrap_or_else(PoisonError::into_inner).remove(&id);
     Ok(())
+}
+
+/// Notes how far a channel was read. A look that did not come to its end reads the same again the next time.
+fn note_look(tx: &mut Tx<'_>, looked: Looked, state: JobState, fault: Option<String>, now: i64) -> Result<(), Problem> {
+    let known = tx.rows().channel_state(looked.channel.0)?;
+    let cursor = if state == JobState::Done { looked.cursor } else { known.cursor };
+    let next = ChannelState { cursor, problem: looked.problem.or(fault), looked_at: Some(now), ..known };
+    Ok(tx.set_channel_state(looked.channel.0, &next)?)
 }

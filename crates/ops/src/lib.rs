@@ -16,6 +16,7 @@ pub mod jobs;
 pub mod learn;
 pub mod listen;
 pub mod map;
+pub mod outside;
 pub mod overview;
 pub mod people;
 pub mod plan;

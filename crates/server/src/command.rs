@@ -13,6 +13,7 @@ use jiff::{Timestamp, ZonedDateTime};
 use serde_json::json;
 
 use crate::demo;
+use crate::demo_channels;
 use crate::routes::openapi;
 use crate::serve::{ServeOptions, serve};
 
@@ -92,6 +93,9 @@ struct Net {
     /// The address to listen at.
     #[arg(long, default_value = "127.0.0.1")]
     address: String,
+    /// A folder below which channels may read files; may be given several times. DATA/channels is one always.
+    #[arg(long)]
+    watch: Vec<PathBuf>,
     /// Say to browsers that the cookie goes over TLS only: set this behind a TLS proxy.
     #[arg(long)]
     behind_tls: bool,
@@ -265,6 +269,8 @@ fn options(net: Net, demo: bool) -> ServeOptions {
         demo,
         behind_tls: net.behind_tls,
         exit_on_stdin_eof: net.exit_on_stdin_eof,
+        watch: net.watch,
+        stand_ins: BTreeMap::new(),
     }
 }
 
@@ -274,7 +280,9 @@ fn serve_demo(data: Option<PathBuf>, net: Net) -> Result<(), String> {
     demo::load(&app, Timestamp::now(), ZonedDateTime::now().date()).map_err(|problem| problem.to_string())?;
     drop(app);
     tell(&format!("The demo workspace is in {}; everybody's password is {}", dir.display(), demo::PASSWORD));
-    serve(&dir, &options(net, true))
+    let places = demo_channels::places()?;
+    let stand_ins = places.iter().map(|(name, place)| ((*name).to_owned(), place.address().to_owned())).collect();
+    serve(&dir, &ServeOptions { stand_ins, ..options(net, true) })
 }
 
 /// Opens a workspace that must be there already.

@@ -31,6 +31,7 @@ use jiff::{Span, Timestamp};
 use serde::Deserialize;
 use serde_json::{Map, Value, json};
 
+use crate::demo_channels;
 use crate::demo_views::{self, DemoViews};
 
 /// Everybody's password in the demo.
@@ -176,6 +177,7 @@ pub fn load(app: &App, now: Timestamp, today: Date) -> Result<(), Problem> {
     let views: DemoViews = serde_json::from_str(&shift(VIEWS, today)).map_err(|fault| internal(&fault.to_string()))?;
     let products = overview::products(app, &player.call)?;
     let product = products.iter().find(|one| one.name == views.product).ok_or_else(|| internal(&views.product))?;
+    demo_channels::load(app, &player.call, product.id)?;
     demo_views::load(app, &player.call, product.id, views, |key| player.thing(key))
 }
 

@@ -7,6 +7,7 @@
 //! | `desk` | who asks, and use cases off the async threads |
 //! | `problem` | problems as `application/problem+json` |
 //! | `live` | changes as server-sent events |
+//! | `outside/` | channels: folders, mail boxes, and places over the network |
 //! | `assets` | the front end inside the binary |
 //! | `demo` | the demo data, played through the use cases |
 //! | `routes/` | the API, one file for each stage |
@@ -14,9 +15,11 @@
 mod assets;
 pub mod command;
 mod demo;
+mod demo_channels;
 mod demo_views;
 mod desk;
 mod live;
+mod outside;
 mod problem;
 mod routes;
 mod serve;

@@ -1,7 +1,8 @@
 //! The HTTP server: its middleware, limits and addresses.
 
+use std::collections::BTreeMap;
 use std::io::Write;
-use std::path::Path;
+use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
 use actix_web::body::MessageBody;
@@ -15,6 +16,7 @@ use tracing_actix_web::{RootSpanBuilder, TracingLogger};
 
 use crate::assets;
 use crate::desk::{Desk, present};
+use crate::outside::Doors;
 use crate::problem::{ApiProblem, json_config, path_config, query_config};
 use crate::routes;
 
@@ -26,18 +28,28 @@ pub(crate) struct ServeOptions {
     pub(crate) demo: bool,
     pub(crate) behind_tls: bool,
     pub(crate) exit_on_stdin_eof: bool,
+    /// Folders below which channels may read, beside the workspace's own.
+    pub(crate) watch: Vec<PathBuf>,
+    /// Simulated places by their name, each with its address.
+    pub(crate) stand_ins: BTreeMap<String, String>,
 }
 
 /// Everything comes from here; nothing runs that did not.
 const POLICY: &str = "default-src 'self'; img-src 'self' data: blob:; style-src 'self'; \
     object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
+/// The folder in that of the workspace below which channels may read.
+const CHANNELS: &str = "channels";
 const WORKERS: usize = 2;
 /// Use cases that run at once. Those that write wait for the disk together, so there are many.
 const BLOCKING: usize = 64;
 
 /// Serves a workspace until the program is stopped. Prints the address once it listens.
 pub(crate) fn serve(dir: &Path, options: &ServeOptions) -> Result<(), String> {
-    let app = App::open(dir).map_err(|fault| fault.to_string())?;
+    let own = dir.join(CHANNELS);
+    std::fs::create_dir_all(&own).map_err(|fault| format!("{} cannot be made: {fault}", own.display()))?;
+    let roots = [own].into_iter().chain(options.watch.iter().cloned()).collect();
+    let doors = Doors::new(roots, options.stand_ins.clone());
+    let app = App::open(dir).map_err(|fault| fault.to_string())?.with_outside(Box::new(doors));
     let desk = Desk::new(app, options.demo, options.behind_tls);
     let shared = Arc::clone(&desk.0);
     jobs::recover(&shared.app, &present()).map_err(|problem| problem.to_string())?;

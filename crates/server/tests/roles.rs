@@ -21,7 +21,7 @@ const ASK: [&str; 3] = [
     "POST /collections/{collection}/export",
 ];
 /// Routes that a contributor may write to.
-const LISTEN: [&str; 20] = [
+const LISTEN: [&str; 21] = [
     // An idea may be suggested by whoever listens; a file belongs to nothing until a field holds it.
     "POST /collections/{collection}/things",
     "POST /attachments",
@@ -29,6 +29,7 @@ const LISTEN: [&str; 20] = [
     "POST /listen/files",
     "POST /listen/notes",
     "POST /listen/conversations",
+    "POST /listen/channels/{id}/look",
     "POST /listen/accounts",
     "POST /listen/merge",
     "POST /listen/split",
@@ -47,7 +48,10 @@ const LISTEN: [&str; 20] = [
     "POST /listen/items/{id}/reading",
 ];
 /// Routes that only an owner may use.
-const OWN: [&str; 5] = [
+const OWN: [&str; 8] = [
+    "POST /listen/channels",
+    "PATCH /listen/channels/{id}",
+    "DELETE /listen/channels/{id}",
     "POST /listen/people/{id}/erase",
     "GET /members",
     "POST /products",
@@ -115,6 +119,9 @@ fn body(path: &str) -> Value {
         }
         "/listen/notes" => json!({ "product": 1, "text": "x" }),
         "/listen/conversations" => json!({ "study": 1, "lines": [] }),
+        "/listen/channels" => {
+            json!({ "product": 1, "name": "x", "kind": "folder", "place": "", "every_minutes": 5 })
+        }
         "/listen/merge" => json!({ "kind": "person", "keep": 1, "others": [] }),
         "/handover/teams" => json!({ "name": "x", "columns": [{ "title": "x", "state": "handed_over" }] }),
         _ => json!({

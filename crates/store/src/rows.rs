@@ -31,6 +31,7 @@ records! {
     listen::Excerpt => Excerpt,
     listen::Finding => Finding,
     listen::Study => Study,
+    listen::Channel => Channel,
     decide::Objective => Objective,
     decide::Idea => Idea,
     decide::Decision => Decision,

@@ -40,6 +40,12 @@ impl Server {
         server
     }
 
+    /// A server with the demo data in this folder.
+    #[must_use]
+    pub fn demo_in(dir: &Path) -> Self {
+        Self::start(&["demo"], dir)
+    }
+
     /// A server on an empty workspace in a folder of its own.
     #[must_use]
     pub fn empty() -> Self {
@@ -172,6 +178,18 @@ impl Client {
                 return job;
             }
             assert!(Instant::now() < end, "the job does not end: {job}");
+            std::thread::sleep(Duration::from_millis(30));
+        }
+    }
+
+    /// Waits until something holds.
+    ///
+    /// # Panics
+    /// Where it does not hold within two minutes.
+    pub fn until(&self, what: &str, holds: impl Fn() -> bool) {
+        let end = Instant::now() + Duration::from_secs(120);
+        while !holds() {
+            assert!(Instant::now() < end, "still not: {what}");
             std::thread::sleep(Duration::from_millis(30));
         }
     }

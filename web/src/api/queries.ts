@@ -25,7 +25,7 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
 }
 
 /** What any change may bear on: a field can be computed over several links. */
-const ASKED_BY_ALL = ['jobs', 'course', 'trace', 'history', 'undo', 'rows', 'groups', 'search']
+const ASKED_BY_ALL = ['jobs', 'channels', 'course', 'trace', 'history', 'undo', 'rows', 'groups', 'search']
 
 /** Asks again what the change of these kinds may have changed; everything where nothing is named. */
 export function useRefresh() {
@@ -55,6 +55,12 @@ export const useStudy = (id: Of<number>) =>
   useQuery({
     key: () => ['study', toValue(id)],
     query: () => value(api.GET('/api/v1/listen/studies/{id}', { params: { path: { id: toValue(id) } } })),
+  })
+
+export const useChannels = (product: Of<number>) =>
+  useQuery({
+    key: () => ['channels', toValue(product)],
+    query: () => value(api.GET('/api/v1/listen/channels', { params: { query: { product: toValue(product) } } })),
   })
 
 export const useUndoState = () => useQuery({ key: ['undo'], query: () => value(api.GET('/api/v1/undo')) })

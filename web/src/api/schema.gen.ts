@@ -582,6 +582,55 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/listen/channels": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["channels"];
+        put?: never;
+        post: operations["add_channel"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/channels/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["remove_channel"];
+        options?: never;
+        head?: never;
+        patch: operations["change_channel"];
+        trace?: never;
+    };
+    "/api/v1/listen/channels/{id}/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks at a channel now, as a job. */
+        post: operations["look_now"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/listen/conversations": {
         parameters: {
             query?: never;
@@ -1475,6 +1524,87 @@ export interface components {
             row: number;
             /** @description Whether the new words were taken. */
             taken: boolean;
+        };
+        /** @description A place outside that is looked at. */
+        Channel: {
+            /**
+             * Format: int64
+             * @description Whether what tells who somebody is is covered in the words; 0 or 1.
+             */
+            covers: number;
+            /**
+             * Format: int64
+             * @description How often it is looked at, in minutes.
+             */
+            every_minutes: number;
+            /** @description Its number. */
+            id: components["schemas"]["ChannelId"];
+            /** @description What it is connected to. */
+            kind: components["schemas"]["ChannelKind"];
+            /** @description What it is called; also the source of what comes through it. */
+            name: string;
+            /**
+             * Format: int64
+             * @description Whether it is left alone for now; 0 or 1.
+             */
+            paused: number;
+            /** @description Where: a path on the server, or an address. */
+            place: string;
+            /** @description The product that it speaks about. */
+            product_id: components["schemas"]["ProductId"];
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+        };
+        /** @description What changes of a channel; what is left out stays. */
+        ChannelChange: {
+            /** @description Whether what tells who somebody is is covered in the words. */
+            covers?: boolean | null;
+            /**
+             * Format: int64
+             * @description How often it is looked at, in minutes.
+             */
+            every_minutes?: number | null;
+            /** @description The key that the place asks for. */
+            key?: string | null;
+            /** @description Whether it is left alone for now. */
+            paused?: boolean | null;
+            /** @description Where it is. */
+            place?: string | null;
+            /**
+             * Format: int64
+             * @description The revision that was seen.
+             */
+            rev: number;
+        };
+        /**
+         * Format: int64
+         * @description A place outside that is looked at.
+         */
+        ChannelId: number;
+        /**
+         * @description What a channel is connected to.
+         * @enum {string}
+         */
+        ChannelKind: "folder" | "mailbox" | "desk" | "reviews";
+        /** @description A channel, and how it stands. */
+        ChannelView: components["schemas"]["Channel"] & {
+            /** @description Whether it has a key. */
+            has_key: boolean;
+            /**
+             * Format: int64
+             * @description How many items came through it; for a folder, each file is a source of its own.
+             */
+            items?: number | null;
+            /**
+             * Format: int64
+             * @description When it was looked at last, in milliseconds since 1970.
+             */
+            looked_at?: number | null;
+            /** @description What went wrong then, and what to do. */
+            problem?: string | null;
         };
         /** @description What a chart shows. Bars, lines and heat tables go by the view's groups and its first total. */
         Chart: {
@@ -2467,6 +2597,26 @@ export interface components {
             /** @description "needs S14 first" */
             words: string;
         };
+        /** @description A new channel. */
+        NewChannel: {
+            /** @description Whether what tells who somebody is is covered in the words. */
+            covers?: boolean;
+            /**
+             * Format: int64
+             * @description How often it is looked at, in minutes.
+             */
+            every_minutes: number;
+            /** @description The key that the place asks for. */
+            key?: string | null;
+            /** @description What it is connected to. */
+            kind: components["schemas"]["ChannelKind"];
+            /** @description What it is called. */
+            name: string;
+            /** @description Where it is. */
+            place: string;
+            /** @description The product that it speaks about. */
+            product: components["schemas"]["ProductId"];
+        };
         /** @description A column of a new team. */
         NewColumn: {
             /** @description The state that a story in it has. */
@@ -3302,7 +3452,7 @@ export interface components {
          * @description Every kind of thing that the ledger keeps. The name is also the name of its table.
          * @enum {string}
          */
-        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "excerpt" | "finding" | "objective" | "idea" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view";
+        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "excerpt" | "finding" | "objective" | "idea" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel";
         /** @description One figure over the things of a group, and over all. */
         TotalOf: {
             /** @description The field. */
@@ -4844,6 +4994,166 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["AccountsIn"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    channels: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ChannelView"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_channel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewChannel"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    remove_channel: {
+        parameters: {
+            query: {
+                /** @description The revision. */
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    change_channel: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChannelChange"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    look_now: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

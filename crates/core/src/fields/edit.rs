@@ -170,7 +170,8 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         | ThingKind::Decision
         | ThingKind::Link
         | ThingKind::Field
-        | ThingKind::View => &[],
+        | ThingKind::View
+        | ThingKind::Channel => &[],
     }
 }
 

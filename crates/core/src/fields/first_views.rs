@@ -240,6 +240,6 @@ mod tests {
                 count += 1;
             }
         }
-        assert_eq!(count, 11, "a definition that cannot be read is left out");
+        assert_eq!(count, 13, "a definition that cannot be read is left out");
     }
 }

@@ -1,6 +1,7 @@
 //! Listen: what people said, in items, excerpts and findings.
 
 mod accounts;
+mod channel;
 mod cover;
 mod document;
 mod excerpts;
@@ -16,6 +17,7 @@ mod templates;
 mod volume;
 
 pub use accounts::{AccountRow, AccountsReport, accounts_of};
+pub use channel::{Channel, ChannelKind, ChannelState, LONGEST_MINUTES, check_channel, is_due};
 pub use cover::{MARK, cover, cover_words};
 pub use document::{Document, Turn, speaker_of, turns_of};
 pub use excerpts::{Reading, read_item, read_turns};

@@ -53,6 +53,13 @@ pub struct BroughtPart {
     pub refused: Option<String>,
 }
 
+impl BroughtPart {
+    /// A part of which nothing was taken.
+    pub(super) fn refused(name: String, why: String) -> Self {
+        BroughtPart { name, report: None, kept: None, refused: Some(why) }
+    }
+}
+
 /// What came of a file that was brought in at once.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
 pub struct Imported {
@@ -103,13 +110,13 @@ pub fn brought_in(app: &App, call: &Call, job: i64) -> Result<BroughtIn, Problem
 }
 
 /// What one part gives: its rows, what is known of them, and the mapping to remember.
-struct Ready {
+pub(super) struct Ready {
     cover: bool,
     study: Option<StudyId>,
-    name: String,
-    rows: Vec<ImportRow>,
-    report: ImportReport,
-    mapping: Option<String>,
+    pub(super) name: String,
+    pub(super) rows: Vec<ImportRow>,
+    pub(super) report: ImportReport,
+    pub(super) mapping: Option<String>,
 }
 
 /// Carries out the job.
@@ -146,7 +153,7 @@ pub(crate) fn bring_in(running: &mut Running<'_>, ask: &BringIn) -> Result<Broug
     Ok(BroughtIn { parts: done.into_values().collect() })
 }
 
-fn prepare(
+pub(super) fn prepare(
     app: &App,
     call: &Call,
     product: ProductId,
@@ -154,12 +161,13 @@ fn prepare(
     columns: Option<&Columns>,
 ) -> Result<Result<Ready, BroughtPart>, Problem> {
     let Part { name, held } = part;
-    let nothing = |name, refused| BroughtPart { name, report: None, kept: None, refused: Some(refused) };
     Ok(match held {
-        Held::Refused(words) => Err(nothing(name, words)),
+        Held::Refused(words) => Err(BroughtPart::refused(name, words)),
         Held::Wordless { what, bytes } => match attachments::put_in(app, call, &name, bytes) {
             Ok(kept) => Err(BroughtPart { name, report: None, kept: Some(kept), refused: None }),
-            Err(problem) => Err(nothing(name, format!("This is {what}, and it was not kept. {}", problem.detail()))),
+            Err(problem) => {
+                Err(BroughtPart::refused(name, format!("This is {what}, and it was not kept. {}", problem.detail())))
+            }
         },
         Held::Documents(documents) => {
             let (rows, report) = rows_of_documents(&documents);
@@ -175,7 +183,7 @@ fn prepare(
                     let mapping = serde_json::to_string(&columns.mapping(&table)).ok();
                     Ok(Ready { cover: false, study: None, name, rows, report, mapping })
                 }
-                Err(words) => Err(nothing(name, words)),
+                Err(words) => Err(BroughtPart::refused(name, words)),
             }
         }
     })

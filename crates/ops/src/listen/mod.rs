@@ -2,6 +2,7 @@
 
 mod accounts;
 mod bring_in;
+mod channels;
 mod findings;
 mod items;
 mod notes;
@@ -13,6 +14,10 @@ mod take_in;
 pub use accounts::{AccountsIn, bring_in_accounts};
 pub(crate) use bring_in::bring_in;
 pub use bring_in::{AtOnce, BringIn, BroughtIn, BroughtPart, Imported, bring_in_file, brought_in, import, start};
+pub use channels::{
+    ChannelChange, ChannelView, NewChannel, add_channel, change_channel, channels, look_now, remove_channel,
+};
+pub(crate) use channels::{look, queue_due};
 pub use findings::{FindingChange, FindingView, NewFinding, add_finding, change_finding, finding_excerpts, findings};
 pub use items::{ExcerptView, ItemQuery, ItemView, ItemsPage, item, items, read_item};
 pub use notes::{NewNote, add_note};

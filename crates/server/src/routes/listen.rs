@@ -1,20 +1,20 @@
 //! Listen.
 
 use actix_web::web::{Bytes, Json, Path, Query};
-use actix_web::{HttpResponse, get, post};
-use iron_kite_core::things::{FindingId, ItemId, StudyId};
+use actix_web::{HttpResponse, delete, get, patch, post};
+use iron_kite_core::things::{ChannelId, FindingId, ItemId, StudyId};
 use iron_kite_ops::Saved;
 use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
-    self, AccountsIn, BringIn, BroughtIn, Counts, ErasedView, ExcerptView, FindingChange, FindingView, ItemQuery,
-    ItemView, ItemsPage, LikelySame, Merge, NewConversation, NewFinding, NewNote, PartAsk, PutDown, Split,
-    StudyTemplateView, StudyView, WhoKind,
+    self, AccountsIn, BringIn, BroughtIn, ChannelChange, ChannelView, Counts, ErasedView, ExcerptView, FindingChange,
+    FindingView, ItemQuery, ItemView, ItemsPage, LikelySame, Merge, NewChannel, NewConversation, NewFinding, NewNote,
+    PartAsk, PutDown, Split, StudyTemplateView, StudyView, WhoKind,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
 use utoipa_actix_web::service_config::ServiceConfig;
 
-use super::{Answer, OfProduct, answer};
+use super::{Answer, OfProduct, Seen, answer};
 use crate::desk::{Caller, Desk};
 use crate::problem::{ApiProblem, file_bytes};
 
@@ -24,6 +24,11 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(item)
         .service(read_item)
         .service(add_note)
+        .service(channels)
+        .service(add_channel)
+        .service(change_channel)
+        .service(remove_channel)
+        .service(look_now)
         .service(study_templates)
         .service(study)
         .service(keep_conversation)
@@ -107,6 +112,37 @@ async fn split(desk: Desk, caller: Caller, ask: Json<Split>) -> Answer<Saved> {
 #[post("/listen/notes")]
 async fn add_note(desk: Desk, caller: Caller, note: Json<NewNote>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::add_note(app, call, note.into_inner()))
+}
+
+#[utoipa::path(tag = "listen", params(OfProduct), responses((status = 200, body = Vec<ChannelView>)))]
+#[get("/listen/channels")]
+async fn channels(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Answer<Vec<ChannelView>> {
+    answer!(desk, caller, move |app, call| listen::channels(app, call, of.product.into()))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[post("/listen/channels")]
+async fn add_channel(desk: Desk, caller: Caller, new: Json<NewChannel>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::add_channel(app, call, new.into_inner()))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[patch("/listen/channels/{id}")]
+async fn change_channel(desk: Desk, caller: Caller, id: Path<i64>, change: Json<ChannelChange>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::change_channel(app, call, ChannelId(*id), change.into_inner()))
+}
+
+#[utoipa::path(tag = "listen", params(Seen), responses((status = 200, body = Saved)))]
+#[delete("/listen/channels/{id}")]
+async fn remove_channel(desk: Desk, caller: Caller, id: Path<i64>, seen: Query<Seen>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::remove_channel(app, call, ChannelId(*id), seen.rev))
+}
+
+/// Looks at a channel now, as a job.
+#[utoipa::path(tag = "listen", responses((status = 200, body = JobView)))]
+#[post("/listen/channels/{id}/look")]
+async fn look_now(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<JobView> {
+    answer!(desk, caller, move |app, call| listen::look_now(app, call, ChannelId(*id)))
 }
 
 #[utoipa::path(tag = "listen", responses((status = 200, body = Vec<StudyTemplateView>)))]

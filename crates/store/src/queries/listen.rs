@@ -299,6 +299,16 @@ impl Rows<'_> {
         Ok(found.into_iter().next())
     }
 
+    /// How many items came from the sources of this name.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn items_of_source(&self, product: ProductId, name: &str) -> Result<i64> {
+        let sql = "SELECT count(*) FROM feedback_item i JOIN source s ON s.id = i.source_id
+            WHERE s.product_id = ?1 AND s.name = ?2";
+        Ok(self.connection.prepare_cached(sql)?.query_row(params![product.0, name], |row| row.get(0))?)
+    }
+
     /// The mappings that were remembered for a product's sources, newest first.
     ///
     /// # Errors

@@ -1,6 +1,7 @@
 //! What the stages ask for, one file each: methods of [`crate::Rows`] and [`crate::Tx`].
 
 pub mod attachments;
+pub mod channels;
 pub mod collections;
 pub mod fields;
 pub mod handover;

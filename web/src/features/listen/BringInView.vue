@@ -1,14 +1,15 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api, ApiProblem, value, type Schemas } from '@/api/client'
+import { useAttempt } from '@/api/attempt'
+import { api, value, type Schemas } from '@/api/client'
 import { useRows } from '@/api/collections'
 import { putDown } from '@/api/files'
 import { useRefresh } from '@/api/queries'
-import { showProblem } from '@/api/save'
 import { useSelection } from '@/shared/selection'
 import StageFrame from '@/shared/StageFrame.vue'
 import { LISTEN } from '@/shared/tabs'
 import { count } from '@/shared/words'
+import ChannelList from './ChannelList.vue'
 import FilePart from './FilePart.vue'
 import JobList from './JobList.vue'
 import { countsOf, type Given } from './given'
@@ -16,6 +17,7 @@ import { countsOf, type Given } from './given'
 /** Files are put down and looked at; nothing is written before somebody has seen what it would do. */
 const { product } = useSelection()
 const refresh = useRefresh()
+const attempt = useAttempt()
 const { data: studyRows } = useRows(() => ({
   collection: 'study' as const,
   product: product.value,
@@ -27,16 +29,6 @@ const looking = ref<string[]>([])
 const takeChanged = ref(false)
 const starting = ref(false)
 const started = ref<number>()
-
-async function attempt<T>(act: () => Promise<T>): Promise<T | undefined> {
-  try {
-    return await act()
-  } catch (error) {
-    if (!(error instanceof ApiProblem)) throw error
-    showProblem(error.body)
-    return undefined
-  }
-}
 
 async function look(files: FileList | null | undefined) {
   const all = [...(files ?? [])]
@@ -126,6 +118,7 @@ async function bringIn() {
           <span class="quiet small">It runs in the background, and can be undone as a whole.</span>
         </div>
       </section>
+      <ChannelList @look="started = $event" />
       <JobList :started="started" />
     </div>
   </StageFrame>

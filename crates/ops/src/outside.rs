@@ -1,0 +1,60 @@
+//! The way to what lies outside of the workspace: a port, with a real implementation in the server and simulated
+//! places behind it in the demo and the tests.
+
+use iron_kite_core::listen::ChannelKind;
+
+/// What is asked of a place outside.
+#[derive(Debug, Clone)]
+pub struct Fetch<'a> {
+    /// What it is.
+    pub kind: ChannelKind,
+    /// Where it is.
+    pub place: &'a str,
+    /// The key that it asks for.
+    pub secret: Option<&'a str>,
+    /// Where to go on; from the beginning where nothing is given.
+    pub cursor: Option<&'a str>,
+}
+
+/// What a place gave, a part at a time.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct Fetched {
+    /// Files as they are: name and bytes.
+    pub files: Vec<(String, Vec<u8>)>,
+    /// What could not be had, by its name, and why.
+    pub left_out: Vec<(String, String)>,
+    /// Where to go on the next time.
+    pub cursor: String,
+    /// Whether there is more at once.
+    pub more: bool,
+}
+
+/// What lies outside. An answer of words says what went wrong and what to do.
+pub trait Outside: Send + Sync {
+    /// What is new at a place since the cursor. A part of it, so that no part is too large.
+    ///
+    /// # Errors
+    /// In words, where the place does not answer as it should.
+    fn fetch(&self, ask: &Fetch<'_>) -> Result<Fetched, String>;
+
+    /// Whether a place may be looked at at all.
+    ///
+    /// # Errors
+    /// In words, why not.
+    fn may(&self, kind: ChannelKind, place: &str) -> Result<(), String>;
+}
+
+/// Nothing outside: what a command has that only works on the file.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Nothing;
+
+impl Outside for Nothing {
+    fn fetch(&self, _: &Fetch<'_>) -> Result<Fetched, String> {
+        Err("This program has no way out. Start the server.".to_owned())
+    }
+
+    // The server looks again before it reads.
+    fn may(&self, _: ChannelKind, _: &str) -> Result<(), String> {
+        Ok(())
+    }
+}
