@@ -1,6 +1,7 @@
 //! Captions of a recording: WebVTT (W3C) and SRT. What one speaker says in several captions is one turn, with the times
 //! of the first and the last of them.
 
+use iron_kite_core::formats::days;
 use iron_kite_core::listen::{Document, Turn, speaker_of};
 
 use super::page;
@@ -19,7 +20,13 @@ pub(super) fn read(text: &str) -> Result<Document, String> {
     if cues.is_empty() {
         return Err("There is no caption with a time in it, such as 00:01:02.500 --> 00:01:04.000.".into());
     }
-    let mut document = Document { title: title(&text), ..Document::default() };
+    let remark = remark(&text);
+    let said_on = days::in_head(remark);
+    let mut title = title(&text);
+    if title.is_empty() {
+        title = remark.lines().next().unwrap_or_default().trim().chars().take(200).collect();
+    }
+    let mut document = Document { title, said_on, ..Document::default() };
     let mut length = 0;
     for cue in cues {
         let same = document.turns.last().is_some_and(|turn| turn.speaker == cue.speaker || cue.speaker.is_none());
@@ -51,6 +58,13 @@ pub(super) fn read(text: &str) -> Result<Document, String> {
         }
     }
     Ok(document)
+}
+
+/// The remark in front of the captions: what they are of, and when.
+fn remark(text: &str) -> &str {
+    let head = text.split("-->").next().unwrap_or_default();
+    let Some((_, behind)) = head.split_once("\nNOTE") else { return "" };
+    behind.split("\n\n").next().unwrap_or_default().trim_start()
 }
 
 fn title(text: &str) -> String {

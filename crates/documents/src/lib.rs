@@ -26,6 +26,7 @@ mod sheet;
 
 use std::panic::{AssertUnwindSafe, catch_unwind};
 
+use iron_kite_core::formats::days;
 use iron_kite_core::formats::table::{self, Table};
 use iron_kite_core::listen::{Document, turns_of};
 
@@ -75,6 +76,11 @@ fn read_within(name: &str, bytes: &[u8], may_unpack: bool) -> Vec<Part> {
             && own.is_empty()
         {
             *own = bytes.to_vec();
+        }
+        if let Held::Documents(documents) = &mut part.held {
+            for document in documents.iter_mut().filter(|document| document.said_on.is_none()) {
+                document.said_on = days::in_head(&document.text);
+            }
         }
     }
     parts

@@ -49,7 +49,11 @@ pub(super) fn read(name: &str, bytes: &[u8], book: Book) -> Vec<Part> {
 }
 
 fn table(sheet: &str, cells: Cells) -> Result<Table, String> {
-    of_cells(cells, format!("the sheet “{sheet}”"))
+    let table = of_cells(cells, format!("the sheet “{sheet}”"))?;
+    if table.rows.is_empty() {
+        return Err("The sheet has no rows below its headings.".to_owned());
+    }
+    Ok(table)
 }
 
 const DAMAGED: &str = "The workbook is damaged or locked. Open it, save it anew without a password, and try again.";

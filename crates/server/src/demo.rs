@@ -2,25 +2,24 @@
 //!
 //! The files hold days around an anchor; all of them are moved so that the anchor is today.
 
-use std::collections::HashMap;
+use std::collections::{BTreeMap, HashMap};
+use std::io::{Cursor, Read, Write};
 
 use iron_kite_core::decide::Outcome;
 use iron_kite_core::fields::Collection;
-use iron_kite_core::formats::table;
-use iron_kite_core::listen::propose_columns;
 use iron_kite_core::plan::ReleaseState;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
 use iron_kite_core::specify::StoryState;
 use iron_kite_core::things::{
-    ActivityId, ExcerptId, FindingId, IdeaId, ProductId, ReleaseId, StepId, TeamId, Thing, WorkItemId,
+    ActivityId, ExcerptId, FindingId, IdeaId, ProductId, ReleaseId, StepId, StudyId, TeamId, Thing, WorkItemId,
 };
 use iron_kite_core::trace::LinkKind;
 use iron_kite_ops::collections::{self, NewThing};
 use iron_kite_ops::decide::{self, DecisionInput, NewIdea};
 use iron_kite_ops::handover::{self, HandOver, NewColumn, NewTeam, QueuePlace, TeamView};
 use iron_kite_ops::learn::{self, NewResult};
-use iron_kite_ops::listen::{self, FindingChange, ItemQuery, NewFinding};
+use iron_kite_ops::listen::{self, AtOnce, FindingChange, ItemQuery, NewFinding};
 use iron_kite_ops::map::{self, MapPlace, NewTitled};
 use iron_kite_ops::plan::{self, ReleaseStep};
 use iron_kite_ops::specify::{self, NewEpic, NewStory};
@@ -30,6 +29,8 @@ use jiff::civil::{Date, date};
 use jiff::{Span, Timestamp};
 use serde::Deserialize;
 use serde_json::{Map, Value, json};
+use zip::write::SimpleFileOptions;
+use zip::{ZipArchive, ZipWriter};
 
 use crate::demo_channels;
 use crate::demo_views::{self, DemoViews};
@@ -43,9 +44,17 @@ const ANCHOR: Date = date(2026, 6, 30);
 const WORKSPACE: &str = include_str!("../../../demo/workspace.json");
 const VIEWS: &str = include_str!("../../../demo/views.json");
 const ACCOUNTS: &str = include_str!("../../../demo/accounts.csv");
-const REVIEWS: [(&str, &str); 2] = [
-    ("crossing-reviews.csv", include_str!("../../../demo/crossing-reviews.csv")),
-    ("gangway-notes.csv", include_str!("../../../demo/gangway-notes.csv")),
+
+/// The files of feedback, as they are brought in.
+const FILES: [(&str, &[u8]); 8] = [
+    ("crossing-reviews.csv", include_bytes!("../../../demo/crossing-reviews.csv")),
+    ("gangway-notes.csv", include_bytes!("../../../demo/gangway-notes.csv")),
+    ("support-tickets.xlsx", include_bytes!("../../../demo/support-tickets.xlsx")),
+    ("form-requests.jsonl", include_bytes!("../../../demo/form-requests.jsonl")),
+    ("interview-commuter.md", include_bytes!("../../../demo/interview-commuter.md")),
+    ("interview-dairy.docx", include_bytes!("../../../demo/interview-dairy.docx")),
+    ("interview-harbour-office.pdf", include_bytes!("../../../demo/interview-harbour-office.pdf")),
+    ("interview-left.vtt", include_bytes!("../../../demo/interview-left.vtt")),
 ];
 
 #[derive(Deserialize)]
@@ -71,7 +80,10 @@ struct DemoTeam {
 #[derive(Deserialize)]
 struct DemoProduct {
     name: String,
-    reviews: String,
+    /// Files of feedback that belong to no study.
+    files: Vec<String>,
+    #[serde(default)]
+    studies: Vec<DemoStudy>,
     objectives: Vec<DemoObjective>,
     findings: Vec<DemoFinding>,
     backbone: Vec<DemoActivity>,
@@ -85,6 +97,19 @@ struct DemoProduct {
 struct DemoObjective {
     key: String,
     set: Map<String, Value>,
+}
+
+#[derive(Deserialize)]
+struct DemoStudy {
+    key: String,
+    /// The kind of research that it begins with.
+    template: String,
+    set: Map<String, Value>,
+    /// Files of what was said in it.
+    files: Vec<String>,
+    /// What it informs.
+    #[serde(default)]
+    informs: Vec<String>,
 }
 
 #[derive(Deserialize)]
@@ -201,7 +226,11 @@ impl Player<'_> {
 
     fn product(&mut self, demo: DemoProduct) -> Result<(), Problem> {
         let product: ProductId = made(&overview::add_product(self.app, &self.call, &demo.name)?)?.id.into();
-        self.reviews(product, &demo.reviews, demo.read)?;
+        demo.files.iter().try_for_each(|name| self.bring_in(product, name, None))?;
+        let informs: Vec<(String, Vec<String>)> =
+            demo.studies.iter().map(|study| (study.key.clone(), study.informs.clone())).collect();
+        demo.studies.into_iter().try_for_each(|study| self.study(product, study))?;
+        self.read(product, demo.read)?;
         for objective in demo.objectives {
             self.keep(objective.key, &self.add(product, Collection::Objective, objective.set)?)?;
         }
@@ -215,6 +244,12 @@ impl Player<'_> {
         let mut needs = Vec::new();
         for idea in demo.ideas {
             self.idea(product, idea, &mut needs)?;
+        }
+        for (study, things) in informs {
+            for to in things {
+                let ends = LinkEnds { kind: LinkKind::Informs, from: self.thing(&study)?, to: self.thing(&to)? };
+                things::link(self.app, &self.call, ends)?;
+            }
         }
         for (dependent, needed) in needs {
             let ends = LinkEnds { kind: LinkKind::NeededBy, from: self.thing(&needed)?, to: self.thing(&dependent)? };
@@ -234,18 +269,42 @@ impl Player<'_> {
         Ok(())
     }
 
-    fn reviews(&self, product: ProductId, name: &str, read: usize) -> Result<(), Problem> {
-        let (_, text) = REVIEWS.iter().find(|(file, _)| *file == name).ok_or_else(|| internal(name))?;
-        let text = shift(text, self.today);
-        let table = table::read(text.as_bytes()).map_err(|words| internal(&words))?;
-        listen::import(self.app, &self.call, product, name, text.as_bytes(), &propose_columns(&table))?;
-        let query = ItemQuery { product: product.0, limit: Some(200), ..ItemQuery::default() };
-        let items = listen::items(self.app, &self.call, query)?.items;
-        // The oldest have been read.
-        for item in items.iter().rev().take(read) {
-            listen::read_item(self.app, &self.call, item.id)?;
+    fn bring_in(&self, product: ProductId, name: &str, study: Option<StudyId>) -> Result<(), Problem> {
+        let (_, bytes) = FILES.iter().find(|(file, _)| *file == name).ok_or_else(|| internal(name))?;
+        let bytes = moved(bytes, self.today).map_err(|fault| internal(&format!("{name}: {fault}")))?;
+        let options = AtOnce { study, ..AtOnce::default() };
+        listen::bring_in_file(self.app, &self.call, product, name, &bytes, &BTreeMap::new(), options).map(drop)
+    }
+
+    fn study(&mut self, product: ProductId, study: DemoStudy) -> Result<(), Problem> {
+        let templates = listen::study_templates(self.app, &self.call)?;
+        let template = templates.into_iter().find(|one| one.template.key == study.template);
+        let template = template.ok_or_else(|| internal(&study.template))?.template;
+        let mut set = study.set;
+        for (name, text) in [("method", template.method), ("question", template.question), ("guide", template.guide)] {
+            set.entry(name).or_insert_with(|| text.into());
         }
-        Ok(())
+        let state = set.remove("state");
+        self.keep(study.key.clone(), &self.add(product, Collection::Study, set)?)?;
+        let thing = self.thing(&study.key)?;
+        study.files.iter().try_for_each(|name| self.bring_in(product, name, Some(StudyId(thing.id))))?;
+        state.map_or(Ok(()), |state| self.edit(thing, json!({ "state": state })))
+    }
+
+    /// The oldest have been read.
+    fn read(&self, product: ProductId, read: usize) -> Result<(), Problem> {
+        let mut lines = Vec::new();
+        let mut after = None;
+        loop {
+            let query = ItemQuery { product: product.0, limit: Some(200), after, ..ItemQuery::default() };
+            let page = listen::items(self.app, &self.call, query)?;
+            lines.extend(page.items);
+            after = page.next;
+            if after.is_none() {
+                break;
+            }
+        }
+        lines.iter().rev().take(read).try_for_each(|item| listen::read_item(self.app, &self.call, item.id))
     }
 
     fn findings(&mut self, product: ProductId, findings: Vec<DemoFinding>) -> Result<(), Problem> {
@@ -380,21 +439,55 @@ fn internal(words: &str) -> Problem {
     Problem::Internal(format!("the demo data does not fit: {words}"))
 }
 
-/// Moves every day in a text (`YYYY-MM-DD`) so that the anchor becomes today.
+/// The same file with every day moved, whatever sort it is: a packed one is packed anew.
+fn moved(bytes: &[u8], today: Date) -> Result<Vec<u8>, String> {
+    if !bytes.starts_with(b"PK") {
+        // Days have the same length everywhere, so nothing else in a file moves.
+        return Ok(match std::str::from_utf8(bytes) {
+            Ok(text) => shift(text, today).into_bytes(),
+            Err(_) => {
+                let letters: String = bytes.iter().map(|byte| char::from(*byte)).collect();
+                shift(&letters, today).chars().map(|letter| u8::try_from(u32::from(letter)).unwrap_or(b'?')).collect()
+            }
+        });
+    }
+    let mut from = ZipArchive::new(Cursor::new(bytes)).map_err(|fault| fault.to_string())?;
+    let mut to = ZipWriter::new(Cursor::new(Vec::new()));
+    for at in 0..from.len() {
+        let mut file = from.by_index(at).map_err(|fault| fault.to_string())?;
+        let mut held = Vec::new();
+        let name = file.name().map_err(|fault| fault.to_string())?.into_owned();
+        file.read_to_end(&mut held).map_err(|fault| fault.to_string())?;
+        to.start_file(name, SimpleFileOptions::default()).map_err(|fault| fault.to_string())?;
+        to.write_all(&moved(&held, today)?).map_err(|fault| fault.to_string())?;
+    }
+    Ok(to.finish().map_err(|fault| fault.to_string())?.into_inner())
+}
+
+/// Moves every day in a text (`YYYY-MM-DD` or `DD.MM.YYYY`) so that the anchor becomes today.
 fn shift(text: &str, today: Date) -> String {
     let by = Span::new().days((today - ANCHOR).get_days());
     let mut out = String::with_capacity(text.len());
     let mut rest = text;
-    while let Some(at) = rest.find("20") {
-        let day = rest.get(at..at + 10).and_then(|word| word.parse::<Date>().ok());
-        let moved = day.and_then(|day| day.checked_add(by).ok());
-        let (keep, skip) = if moved.is_some() { (at, at + 10) } else { (at + 2, at + 2) };
+    while let Some(at) = rest.find(|c: char| c.is_ascii_digit()) {
+        let moved = rest.get(at..at + 10).and_then(|word| moved_day(word, by));
+        let digits = rest[at..].find(|c: char| !c.is_ascii_digit()).unwrap_or(rest.len() - at);
+        let (keep, skip) = if moved.is_some() { (at, at + 10) } else { (at + digits, at + digits) };
         out.push_str(&rest[..keep]);
-        out.extend(moved.map(|day| day.to_string()));
+        out.extend(moved);
         rest = &rest[skip..];
     }
     out.push_str(rest);
     out
+}
+
+fn moved_day(word: &str, by: Span) -> Option<String> {
+    if let Ok(day) = word.parse::<Date>() {
+        return Some(day.checked_add(by).ok()?.to_string());
+    }
+    let [day, month, year] = word.split('.').collect::<Vec<_>>()[..] else { return None };
+    let day = Date::new(year.parse().ok()?, month.parse().ok()?, day.parse().ok()?).ok()?.checked_add(by).ok()?;
+    Some(format!("{:02}.{:02}.{}", day.day(), day.month(), day.year()))
 }
 
 #[cfg(test)]
@@ -405,6 +498,7 @@ mod tests {
     fn days_move_and_nothing_else_does() {
         let moved = shift("on 2026-06-30, 2026-07-01;20 or 2026", date(2027, 1, 10));
         assert_eq!(moved, "on 2027-01-10, 2027-01-11;20 or 2026");
+        assert_eq!(shift("29.06.2026;4.5.20 HX-2026", date(2027, 1, 10)), "09.01.2027;4.5.20 HX-2026");
     }
 
     #[test]

@@ -85,6 +85,14 @@ impl Server {
         &self.dir
     }
 
+    /// The most memory that it took so far, in megabytes; 0 where the system does not say.
+    #[must_use]
+    pub fn most_memory(&self) -> u64 {
+        let status = std::fs::read_to_string(format!("/proc/{}/status", self.child.id())).unwrap_or_default();
+        let line = status.lines().find_map(|line| line.strip_prefix("VmHWM:")).unwrap_or_default();
+        line.split_whitespace().next().and_then(|kilobytes| kilobytes.parse::<u64>().ok()).unwrap_or(0) / 1024
+    }
+
     /// Ends it at once, as a loss of power would.
     pub fn kill(&mut self) {
         let _ = self.child.kill();

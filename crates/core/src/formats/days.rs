@@ -51,6 +51,32 @@ pub fn read(cell: &str, order: DayOrder) -> Option<Date> {
     })
 }
 
+/// The day that a document says in its first lines, as a line of its own or behind a word such as `Date:`. A day that
+/// can be read in two ways is none. Reads at most so much of the text as its first lines have.
+///
+/// ```
+/// use iron_kite_core::formats::days::in_head;
+/// assert_eq!(in_head("# A talk\n**Date:** 18 June 2026\n").map(|day| day.to_string()), Some("2026-06-18".into()));
+/// assert_eq!(in_head("We met on 2026-06-18 at noon."), None);
+/// ```
+#[must_use]
+pub fn in_head(text: &str) -> Option<Date> {
+    const LINES: usize = 12;
+    const LABELS: [&str; 10] =
+        ["date", "day", "on", "held on", "recorded", "recorded on", "interview date", "datum", "fecha", "data"];
+    let plain = |line: &str| line.replace(['*', '_', '#', '>', '|'], "").trim().to_owned();
+    text.lines().map(plain).filter(|line| !line.is_empty()).take(LINES).find_map(|line| {
+        let behind = line.split_once(':').and_then(|(label, rest)| {
+            LABELS.contains(&label.trim().to_lowercase().as_str()).then(|| rest.trim().to_owned())
+        });
+        let day = behind.unwrap_or(line);
+        let words = day.split_whitespace().count();
+        let (one, other) = (read(&day, DayOrder::DayFirst), read(&day, DayOrder::MonthFirst));
+        let two = one.is_some() && other.is_some() && one != other;
+        one.or(other).filter(|_| words <= 4 && !two)
+    })
+}
+
 fn numbers(cell: &str) -> Option<Vec<i32>> {
     let head = cell.trim().split(['T', ' ']).next()?;
     let parts: Option<Vec<i32>> = head.split(['.', '/', '-']).map(|part| part.parse().ok()).collect();
@@ -113,5 +139,27 @@ mod tests {
         assert_eq!(order_of(["3/4/2026", "3/31/2026"].into_iter()), DayOrder::MonthFirst);
         assert_eq!(order_of(["3/4/2026", "31/3/2026"].into_iter()), DayOrder::DayFirst);
         assert_eq!(order_of(["3/4/2026"].into_iter()), DayOrder::DayFirst);
+    }
+
+    #[test]
+    fn the_head_of_a_document_says_its_day() {
+        let day = |text: &str| in_head(text).map(|day| day.to_string());
+        for text in [
+            "Notes\n18.06.2026\n",
+            "# T\n\nDatum: 18. Juni 2026",
+            "Recorded on: 2026-06-18 09:30\nA: b",
+            "| Date: Jun 18, 2026 |",
+        ] {
+            assert_eq!(day(text).as_deref(), Some("2026-06-18"), "{text}");
+        }
+        for text in [
+            "Date: 03/04/2026",
+            "Date: soon",
+            "On 18 June 2026 we met her.",
+            "18 June 2026 was a wet and windy day",
+            "",
+        ] {
+            assert_eq!(day(text), None, "{text}");
+        }
     }
 }

@@ -160,9 +160,10 @@ impl ImportReport {
 }
 
 /// Names that columns usually have, in lower case, most telling first.
-const TEXT_NAMES: [&str; 9] =
-    ["text", "review", "feedback", "comment", "message", "body", "answer", "description", "what"];
-const DAY_NAMES: [&str; 7] = ["date", "day", "created", "said", "when", "time", "sent"];
+const TEXT_NAMES: [&str; 10] =
+    ["text", "review", "feedback", "comment", "message", "body", "answer", "description", "what", "wish"];
+const DAY_NAMES: [&str; 10] =
+    ["date", "day", "created", "said", "when", "time", "sent", "opened", "received", "submitted"];
 const PERSON_NAMES: [&str; 7] = ["person", "name", "author", "user", "who", "customer", "from"];
 const ACCOUNT_NAMES: [&str; 5] = ["account", "company", "organisation", "organization", "group"];
 const RATING_NAMES: [&str; 4] = ["rating", "stars", "score", "grade"];

@@ -26,13 +26,16 @@ pub struct Turn {
 
 /// Fewer lines with a speaker are no conversation.
 const LEAST_LINES: usize = 3;
+/// So many lines may stand in front of a conversation and look like one.
+const HEAD: usize = 20;
 /// The longest name of a speaker, in characters.
 const LONGEST_NAME: usize = 40;
 /// The most words of a name.
 const MOST_WORDS: usize = 4;
 
 /// The turns of a conversation: lines that begin with a speaker, each with all that stands below it until the next.
-/// Nothing where there are fewer than three such lines or only one speaker. Linear.
+/// Nothing where there are fewer than three such lines, only one speaker, or nobody who speaks twice.
+/// Linear.
 #[must_use]
 pub fn turns_of(text: &str) -> Vec<Turn> {
     let mut turns: Vec<Turn> = Vec::new();
@@ -51,6 +54,10 @@ pub fn turns_of(text: &str) -> Vec<Turn> {
         }
         at += length;
     }
+    // What is said once in front is the head of a document (`Date: …`) or of a form.
+    let speaks_again = |turn: &Turn| turns.iter().filter(|other| other.speaker == turn.speaker).count() > 1;
+    let head = turns.iter().take(HEAD).position(speaks_again).unwrap_or(turns.len());
+    turns.drain(..head);
     let first = turns.first().and_then(|turn| turn.speaker.clone());
     let several = turns.iter().any(|turn| turn.speaker != first);
     if turns.len() < LEAST_LINES || !several {
@@ -128,11 +135,19 @@ mod tests {
     }
 
     #[test]
+    fn the_head_of_a_document_is_nobody_who_speaks() {
+        let text = "Early freight: the dairy\nDate: 18 June\n\nWren: When?\nPiet: At three.\nWren: And then?\n";
+        let speakers: Vec<String> = said(text).into_iter().map(|(speaker, ..)| speaker).collect();
+        assert_eq!(speakers, ["Wren", "Piet", "Wren"]);
+    }
+
+    #[test]
     fn what_is_no_conversation_has_no_turns() {
         for text in [
             "Dear team: the boat was off.\nPlease: do something.",
             "Note: one\nNote: two\nNote: three\nNote: four",
             "at 7:10: off\nhttps://crossing.example: gone\nso: what\nand: more",
+            "Name: Ann\nDate: Monday\nPlace: Hask\nWords: too late",
             "",
         ] {
             assert_eq!(turns_of(text), [], "{text}");
