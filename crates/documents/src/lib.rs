@@ -4,6 +4,7 @@
 //! | file | what it reads |
 //! |---|---|
 //! | `sheet` | XLSX, XLS and ODS, each sheet a table |
+//! | `claims` | what an XLS claims, before it is read |
 //! | `json` | JSON and JSON lines, as a table |
 //! | `page` | HTML |
 //! | `docx` | DOCX |
@@ -16,6 +17,7 @@
 //! followed, macros are not run, and a file that cannot be read is refused by itself while the others go on.
 
 mod captions;
+mod claims;
 mod docx;
 mod json;
 mod mail;

@@ -109,7 +109,11 @@ mod tests {
     fn what_streams_unpack_to_is_counted_and_bounded() {
         let (once, twice) = (packed(&[b' '; 5_000]), packed(&packed(&vec![b' '; 2_000_000])));
         assert_eq!(unpacked(&file(&[once.clone(), b"plain".to_vec(), once.clone()]), 1 << 30), 10_000);
-        assert!(unpacked(&file(std::slice::from_ref(&twice)), 1 << 30) >= 2_000_000, "packed twice: {} bytes", twice.len());
+        assert!(
+            unpacked(&file(std::slice::from_ref(&twice)), 1 << 30) >= 2_000_000,
+            "packed twice: {} bytes",
+            twice.len()
+        );
         let bounded = unpacked(&file(&[twice, once]), 1_000_000);
         assert!((1_000_001..1_010_000).contains(&bounded), "{bounded}");
     }

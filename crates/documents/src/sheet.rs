@@ -7,7 +7,7 @@ use calamine::{Data, DataRef, ExcelDateTime, Ods, Reader, SheetType, Xls, Xlsx};
 use iron_kite_core::formats::table::{MOST_COLUMNS, Table, of_cells};
 use quick_xml::events::Event;
 
-use super::{Held, Part, pack, refused};
+use super::{Held, Part, claims, pack, refused};
 
 /// The kind of workbook.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -116,6 +116,12 @@ fn put(rows: &mut Cells, row: usize, column: usize, text: String, count: &mut us
 fn xls(bytes: &[u8]) -> Sheets {
     if bytes.len() > MOST_XLS {
         return Err("The workbook is too large in this old format. Save it as XLSX.".into());
+    }
+    let claimed = claims::most_cells(bytes).ok_or(DAMAGED)?;
+    if claimed > MOST_CELLS as u64 {
+        return Err(format!(
+            "A sheet says that it has {claimed} cells; at most {MOST_CELLS} are read. Save it as XLSX."
+        ));
     }
     let mut book: Xls<_> = Xls::new(Cursor::new(bytes)).map_err(|_| DAMAGED.to_owned())?;
     if book.sheets_metadata().iter().any(|sheet| matches!(sheet.typ, SheetType::MacroSheet | SheetType::Vba)) {
