@@ -8,11 +8,13 @@ use iron_kite_e2e::{Page, Server, browse};
 use thirtyfour::prelude::*;
 
 /// The views, by the name of their picture, with something selected where that shows more.
-const VIEWS: [(&str, &str); 19] = [
+const VIEWS: [(&str, &str); 21] = [
     ("listen-findings", "/p/1/listen/finding?at=finding:1"),
     ("listen-finding", "/p/1/listen/finding/2?at=finding:2"),
     ("listen-feedback", "/p/1/listen/feedback_item?at=feedback_item:3"),
     ("listen-bring-in", "/p/1/listen/bring-in"),
+    ("listen-study", "/p/1/listen/study?at=study:1"),
+    ("listen-notes", "/p/1/listen/study/1/notes"),
     ("listen-accounts", "/p/1/listen/account?at=account:3"),
     ("decide-ranking", "/p/1/decide/idea?view=ranking&at=idea:5"),
     ("decide-objectives", "/p/1/decide/objective?at=objective:1"),

@@ -33,6 +33,18 @@ fn a_listener_hears_what_changed_and_who_did_it_but_no_values() {
 }
 
 #[test]
+fn an_erasure_is_heard_without_a_name() {
+    let server = Server::demo();
+    let (wren, vik) = (server.signed_in("wren"), server.signed_in("vik"));
+    let mut lines = BufReader::new(vik.request("GET", "events").send().unwrap()).lines().map(Result::unwrap);
+    assert!(lines.any(|line| line == "event: hello"));
+    wren.done("POST", "listen/people/1/erase", &json!({}));
+    let heard = lines.find(|line| line.starts_with("data: ") && line.contains("\"set\"")).unwrap();
+    assert!(heard.contains("feedback_item") && heard.contains("person"), "{heard}");
+    assert!(!heard.contains("Corrie"), "{heard}");
+}
+
+#[test]
 fn the_undo_of_the_interface_goes_over_the_same_routes() {
     let server = Server::demo();
     let tamar = server.signed_in("tamar");

@@ -7,6 +7,7 @@ use rusqlite::{OptionalExtension, params};
 use serde::Serialize;
 
 use crate::error::{Error, Result};
+use crate::ledger::ChangeSetId;
 use crate::writer::Tx;
 
 /// What an erasure touched.
@@ -27,7 +28,7 @@ const SPARED: [&str; 3] = ["user", "session", "change_set"];
 
 impl Tx<'_> {
     /// Erases a person from all rows and from the ledger. The file is cleaned afterwards by [`crate::Store::erase`].
-    pub(crate) fn erase(&mut self, person: i64) -> Result<Erased> {
+    pub(crate) fn erase(&mut self, person: i64) -> Result<(Erased, ChangeSetId)> {
         let set = self.without_ledger();
         let connection = self.rows().connection;
         let named = connection.query_row("SELECT name, address FROM person WHERE id = ?1", [person], |row| {
@@ -94,7 +95,7 @@ impl Tx<'_> {
              DELETE FROM temp.gone;",
         )?;
         connection.execute("UPDATE change_set SET label = ?2 WHERE id = ?1", params![set, "erased a person"])?;
-        Ok(erased)
+        Ok((erased, set))
     }
 
     /// Reports of jobs may show the beginning of a text.

@@ -25,6 +25,8 @@ mod writer;
 use std::path::{Path, PathBuf};
 use std::sync::Arc;
 
+use iron_kite_core::things::ThingKind;
+
 pub use erase::Erased;
 pub use error::{Error, Result};
 pub use ledger::{ChangeSet, ChangeSetId, Undo, UndoRefused, Way};
@@ -108,9 +110,14 @@ impl Store {
     /// # Errors
     /// Where there is no such person, or the file cannot be cleaned; then it says so, and the rows are gone already.
     pub fn erase(&self, context: WriteContext, person: i64) -> Result<Erased> {
-        let (erased, _) = self.write(context, move |tx| tx.erase(person))?;
+        let user_id = context.user_id;
+        let ((erased, set), _) = self.write(context, move |tx| tx.erase(person))?;
         let connection = open::writing(&database_path(&self.dir))?;
         connection.execute_batch("PRAGMA wal_checkpoint(TRUNCATE); VACUUM; PRAGMA wal_checkpoint(TRUNCATE);")?;
+        // The ledger keeps nothing of it, so it is told here: what was covered may stand anywhere.
+        let kinds = ThingKind::ALL.to_vec();
+        let rows = u64::try_from(erased.items + erased.excerpts + 1).unwrap_or(1);
+        self.writer.tell(&Committed { set, label: "erased a person".into(), user_id, kinds, rows });
         Ok(erased)
     }
 

@@ -86,6 +86,12 @@ impl Writer {
         self.listeners.lock().unwrap_or_else(PoisonError::into_inner).push(listener);
     }
 
+    /// Tells those who listen of a change that is not in the ledger.
+    pub(crate) fn tell(&self, committed: &Committed) {
+        let listeners = self.listeners.lock().unwrap_or_else(PoisonError::into_inner);
+        listeners.iter().for_each(|listener| listener(committed));
+    }
+
     pub(crate) fn write<T, E>(
         &self,
         context: WriteContext,
