@@ -24,7 +24,8 @@ pub(super) fn read(text: &str) -> Result<Document, String> {
     let said_on = days::in_head(remark);
     let mut title = title(&text);
     if title.is_empty() {
-        title = remark.lines().next().unwrap_or_default().trim().chars().take(200).collect();
+        let name = remark.lines().map(str::trim).find(|line| !line.is_empty() && days::in_head(line).is_none());
+        title = name.unwrap_or_default().chars().take(200).collect();
     }
     let mut document = Document { title, said_on, ..Document::default() };
     let mut length = 0;

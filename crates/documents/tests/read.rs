@@ -301,6 +301,31 @@ fn a_sheet_that_reaches_far_takes_no_more_room_than_it_fills() {
     assert!(refusal("wide.xlsx", &book.save_to_buffer().unwrap()).contains("reaches too far"));
 }
 
+#[test]
+fn a_document_says_its_day_in_its_head() {
+    let day = |name: &str, text: &str| documents(name, text.as_bytes()).remove(0).said_on.map(|day| day.to_string());
+    assert_eq!(day("a.md", "# Talk\n\nDate: 18 June 2026\n\nWe met.").as_deref(), Some("2026-06-18"));
+    assert_eq!(day("a.html", "<h1>Talk</h1><p>18.06.2026</p><p>We met.</p>").as_deref(), Some("2026-06-18"));
+    assert_eq!(day("a.txt", "On 18 June 2026 we met, all of us.").as_deref(), None);
+    let head = "WEBVTT\n\nNOTE\nDate: 2026-06-18\nWhy they left\n\n00:01.000 --> 00:02.000\n<v Ada>Off again.\n";
+    let captions = documents("a.vtt", head.as_bytes()).remove(0);
+    assert_eq!(
+        (captions.title.as_str(), captions.said_on.unwrap().to_string().as_str()),
+        ("Why they left", "2026-06-18")
+    );
+    // A mail has its day from its head and not from its words.
+    let mail =
+        "From: Ada <ada@post.example>\nDate: Mon, 29 Jun 2026 08:00:00 +0000\n\nDate: 2020-01-01\nThe light is out.";
+    assert_eq!(day("a.eml", mail).as_deref(), Some("2026-06-29"));
+}
+
+#[test]
+fn a_sheet_without_rows_says_so() {
+    let mut book = rust_xlsxwriter::Workbook::new();
+    book.add_worksheet().write(0, 0, "Exported on Monday").unwrap();
+    assert!(refusal("about.xlsx", &book.save_to_buffer().unwrap()).contains("no rows below its headings"));
+}
+
 proptest! {
     #![proptest_config(ProptestConfig { cases: 120, ..ProptestConfig::default() })]
 

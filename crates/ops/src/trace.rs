@@ -204,7 +204,7 @@ fn describe(rows: &Rows<'_>, thing: Thing) -> Result<TraceLine, Problem> {
         }
         ThingKind::FeedbackItem => {
             let item: FeedbackItem = rows.get(thing.id)?;
-            line.title = item.text.chars().take(140).collect();
+            line.title = item.title().unwrap_or(item.text).chars().take(140).collect();
             line.detail = joined(&[item.said_on]);
         }
         ThingKind::Finding => {

@@ -5,7 +5,7 @@ use std::io::{Read, Write};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
-use clap::{Args, Parser, Subcommand};
+use clap::{Args, Parser, Subcommand, ValueEnum};
 use iron_kite_core::role::Role;
 use iron_kite_core::things::StudyId;
 use iron_kite_ops::{App, Call, listen, overview, people, takeout};
@@ -14,6 +14,7 @@ use serde_json::json;
 
 use crate::demo;
 use crate::demo_channels;
+use crate::evaluate;
 use crate::routes::openapi;
 use crate::serve::{ServeOptions, serve};
 
@@ -70,12 +71,29 @@ enum Command {
         #[arg(long)]
         json: bool,
     },
+    /// Measure how well the engine tells what people say of the same.
+    Evaluate {
+        /// What it tells: kinds (a CSV of text,kind) or sentiment (text,score).
+        what: Told,
+        /// The file.
+        file: PathBuf,
+        /// Report as JSON.
+        #[arg(long)]
+        json: bool,
+    },
     /// The people who can sign in.
     #[command(subcommand)]
     User(User),
     /// Print the description of the API.
     #[command(hide = true)]
     Openapi,
+}
+
+/// What the engine tells.
+#[derive(Clone, Copy, ValueEnum)]
+enum Told {
+    Kinds,
+    Sentiment,
 }
 
 #[derive(Args)]
@@ -256,6 +274,14 @@ fn carry_out(command: Command) -> Result<ExitCode, String> {
             tell(&format!("Restored into {}", place.data.display()));
         }
         Command::Verify { place, json } => return verify(&place.data, json),
+        Command::Evaluate { what, file: path, json } => {
+            let bytes = file(&path)?;
+            let measured = match what {
+                Told::Kinds => evaluate::kinds(&bytes)?,
+                Told::Sentiment => evaluate::sentiment(&bytes)?,
+            };
+            tell(&if json { measured.json.to_string() } else { measured.words });
+        }
         Command::User(user) => carry_out_user(user)?,
         Command::Openapi => tell(openapi()?.trim_end()),
     }

@@ -10,6 +10,7 @@
 //! | `outside/` | channels: folders, mail boxes, and places over the network |
 //! | `assets` | the front end inside the binary |
 //! | `demo` | the demo data, played through the use cases |
+//! | `evaluate` | measures of the engine on labelled files |
 //! | `routes/` | the API, one file for each stage |
 
 mod assets;
@@ -18,6 +19,7 @@ mod demo;
 mod demo_channels;
 mod demo_views;
 mod desk;
+mod evaluate;
 mod live;
 mod outside;
 mod problem;

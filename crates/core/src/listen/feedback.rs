@@ -128,6 +128,15 @@ pub struct FeedbackItem {
     pub study_id: Option<StudyId>,
 }
 
+impl FeedbackItem {
+    /// What a document or a mail is called; nothing for what is only words.
+    #[must_use]
+    pub fn title(&self) -> Option<String> {
+        let extra: serde_json::Value = serde_json::from_str(self.extra.as_deref()?).ok()?;
+        extra["title"].as_str().filter(|title| !title.trim().is_empty()).map(str::to_owned)
+    }
+}
+
 /// An item as a list shows it.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -205,6 +214,21 @@ pub struct WhoSaid {
 #[cfg(test)]
 mod tests {
     use super::*;
+
+    #[test]
+    fn a_title_is_one_only_where_it_says_something() {
+        let titled = |extra: Option<&str>| {
+            let item = serde_json::json!({
+                "id": 1, "rev": 1, "product_id": 1, "source_id": 1, "text": "Off.", "said_on": null, "person_id": null,
+                "account_id": null, "rating": null, "extra": extra, "digest": "",
+            });
+            serde_json::from_value::<FeedbackItem>(item).unwrap().title()
+        };
+        assert_eq!(titled(Some(r#"{"title": "The dairy"}"#)).as_deref(), Some("The dairy"));
+        for none in [None, Some("{}"), Some(r#"{"title": " "}"#), Some(r#"{"title": 3}"#), Some("no JSON")] {
+            assert_eq!(titled(none), None, "{none:?}");
+        }
+    }
 
     #[test]
     fn every_kind_is_listed_by_the_name_it_is_stored_under() {

@@ -9,6 +9,7 @@ mod feedback;
 mod import;
 mod interview;
 mod kinds;
+mod measures;
 mod same;
 mod sentiment;
 mod speakers;
@@ -28,6 +29,7 @@ pub use import::{
 };
 pub use interview::{MOST_TAGS, NoteLine, written};
 pub use kinds::kind_of;
+pub use measures::{Confusion, ari, nmi, pearson};
 pub use same::{Likely, Named, likely_accounts, likely_people};
 pub use sentiment::sentiment_of;
 pub use speakers::{Speakers, speakers_of};

@@ -93,13 +93,15 @@ pub fn keep_conversation(app: &App, call: &Call, new: NewConversation) -> Result
         faults.push(Fault::new("/said_on", "Write the day such as 2026-03-31."));
     }
     let (Ok(said_on), true) = (said_on, faults.is_empty()) else { return Err(Problem::Invalid(faults)) };
+    let person = name_of(new.person);
+    let title = format!("{}: {}", person.as_deref().unwrap_or("nameless"), study.title);
     let row = ImportRow {
         number: 1,
         said_on: Some(said_on.to_string()),
-        person: name_of(new.person),
+        person,
         account: name_of(new.account),
         turns: serde_json::to_string(&turns).ok(),
-        extra: Some(serde_json::json!({ "title": study.title }).to_string()),
+        extra: Some(serde_json::json!({ "title": title }).to_string()),
         text,
         ..ImportRow::default()
     };

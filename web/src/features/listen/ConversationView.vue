@@ -210,7 +210,7 @@ async function keep() {
               v-model="text"
               class="form-control line"
               autocomplete="off"
-              :placeholder="speaking ? `what ${speaking} says` : 'what you see'"
+              :placeholder="speaking ? `${speaking}: …` : 'what you see'"
               @input="typed"
               @keydown.enter.exact.prevent="keepLine"
             />

@@ -190,6 +190,12 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
 pub(crate) fn label(collection: Collection, alias: &str) -> (String, String) {
     let reference = registered_one(collection, "reference").unwrap_or("''").replace("{t}", alias);
     let title = match registered_one(collection, collection.title_field()) {
+        // A document and a mail go by what they are called, a review by its words.
+        _ if collection == Collection::FeedbackItem => {
+            format!(
+                "COALESCE(iif(json_valid({alias}.extra), NULLIF(json_extract({alias}.extra, '$.title'), ''), NULL), {alias}.text)"
+            )
+        }
         Some(expr) => expr.replace("{t}", alias),
         None => format!("{alias}.{}", collection.title_field()),
     };
