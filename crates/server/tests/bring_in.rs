@@ -202,6 +202,8 @@ fn a_job_that_fails_says_why() {
     let server = Server::demo();
     let joss = server.signed_in("joss");
     let file = joss.put_down(1, "one.csv", "text\nThe ramp is steep.\n");
+    // Both wait behind another one, so that the file is there when the second is asked for.
+    joss.bring_in(1, &joss.put_down(1, "many.csv", reviews_csv(3_000)));
     let (first, second) = (joss.bring_in(1, &file), joss.bring_in(1, &file));
     assert_eq!(joss.over(&first)["state"], "done");
     let second = joss.over(&second);
