@@ -100,6 +100,8 @@ function twice(row: RowView, at: number, column: number) {
           <span v-else class="inside"><CellValue :field="column.field" :value="row.values[column.field.name]" /></span>
         </div>
       </template>
+      <!-- A row that is on its way says so. -->
+      <div v-else role="gridcell" tabindex="-1" aria-busy="true"><span class="visually-hidden">on its way</span></div>
     </div>
   </div>
 </template>
