@@ -7,7 +7,7 @@ use std::sync::{Arc, Condvar, Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 use iron_kite_core::jobs::{Job, JobState};
-use iron_kite_core::listen::ChannelState;
+use iron_kite_core::listen::{Channel, ChannelState};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::role::Role;
@@ -120,6 +120,8 @@ pub(crate) struct Running<'a> {
 /// How far a channel was read by a job: noted with its end, so that nothing is lost where it does not come to it.
 struct Looked {
     channel: ChannelId,
+    /// The place that was read; a cursor of another one is worth nothing.
+    place: String,
     cursor: Option<String>,
     problem: Option<String>,
 }
@@ -132,8 +134,8 @@ impl<'a> Running<'a> {
     }
 
     /// A channel was read so far.
-    pub(crate) fn looked(&mut self, channel: ChannelId, cursor: Option<String>, problem: Option<String>) {
-        self.looked = Some(Looked { channel, cursor, problem });
+    pub(crate) fn looked(&mut self, channel: &Channel, cursor: Option<String>, problem: Option<String>) {
+        self.looked = Some(Looked { channel: channel.id, place: channel.place.clone(), cursor, problem });
     }
 
     /// There is so much more to do.
@@ -276,8 +278,7 @@ pub fn cancel(app: &App, call: &Call, id: i64) -> Result<JobView, Problem> {
 pub fn recover(app: &App, call: &Call) -> Result<(), Problem> {
     while let Some(job) = app.read_open(|rows| Ok(rows.first_job(JobState::Running)?))? {
         tracing::warn!(job = job.id, "a job was interrupted; what it had written is taken back");
-        let after = After { set: job.change_set_id, ..After::default() };
-        end(app, call, job.id, JobState::Interrupted, None, after)?;
+        end(app, call, job.id, JobState::Interrupted, None, After::default())?;
     }
     Ok(())
 }
@@ -317,10 +318,7 @@ fn run(app: &App, call: &Call, job: Job) -> Result<(), Problem> {
     let outcome = std::panic::catch_unwind(std::panic::AssertUnwindSafe(|| carry_out(app, call, &job, &mut after)));
     let outcome = outcome.unwrap_or_else(|_| Err(Ended::Problem(Problem::Internal("the work panicked".into()))));
     let (state, report) = match outcome {
-        Ok(report) => {
-            after.set = None;
-            (JobState::Done, report)
-        }
+        Ok(report) => (JobState::Done, report),
         Err(Ended::Stopped) => (JobState::Cancelled, None),
         Err(Ended::Problem(problem)) => {
             tracing::warn!(job = id, %problem, "a job failed");
@@ -334,8 +332,6 @@ fn run(app: &App, call: &Call, job: Job) -> Result<(), Problem> {
 /// What is to be done with the end of a job.
 #[derive(Default)]
 struct After {
-    /// What it had written, to be taken back.
-    set: Option<i64>,
     /// How far a channel was read.
     looked: Option<Looked>,
     /// What went wrong.
@@ -361,11 +357,10 @@ fn carry_out(app: &App, call: &Call, job: &Job, after: &mut After) -> Result<Opt
     let done = match &work {
         Work::BringIn(ask) => bring_in(&mut running, ask),
         Work::Look { channel } => {
-            after.looked = Some(Looked { channel: *channel, cursor: None, problem: None });
+            after.looked = Some(Looked { channel: *channel, place: String::new(), cursor: None, problem: None });
             look(&mut running, *channel)
         }
     };
-    after.set = running.set;
     let report = done?;
     after.looked = running.looked.take();
     running.note(JobChange { done: Some(running.done), total: Some(running.total), ..JobChange::default() })?;
@@ -384,7 +379,8 @@ fn end(app: &App, call: &Call, id: i64, state: JobState, report: Option<String>,
     let now = call.now.as_millisecond();
     let mut change = JobChange { state: Some(state), report, ended_at: Some(now), ..JobChange::default() };
     app.write_open(&call.by(Way::Undo), move |tx| {
-        if let Some(set) = after.set {
+        let written = tx.rows().job(id)?.change_set_id;
+        if let Some(set) = written.filter(|_| state != JobState::Done) {
             match tx.undo(set)? {
                 Ok(undo) => tx.label(format!("took back: {}", undo.label)),
                 // Somebody worked with what came in before the end.
@@ -408,7 +404,9 @@ fn end(app: &App, call: &Call, id: i64, state: JobState, report: Option<String>,
 /// Notes how far a channel was read. A look that did not come to its end reads the same again the next time.
 fn note_look(tx: &mut Tx<'_>, looked: Looked, state: JobState, fault: Option<String>, now: i64) -> Result<(), Problem> {
     let known = tx.rows().channel_state(looked.channel.0)?;
-    let cursor = if state == JobState::Done { looked.cursor } else { known.cursor };
+    let now_at: Option<Channel> = tx.rows().list("WHERE id = ?1", [looked.channel.0])?.pop();
+    let read = state == JobState::Done && now_at.is_some_and(|channel| channel.place == looked.place);
+    let cursor = if read { looked.cursor } else { known.cursor };
     let next = ChannelState { cursor, problem: looked.problem.or(fault), looked_at: Some(now), ..known };
     Ok(tx.set_channel_state(looked.channel.0, &next)?)
 }

@@ -248,7 +248,7 @@ pub(crate) fn look(running: &mut Running<'_>, id: ChannelId) -> Result<BroughtIn
             }
         }
     }
-    running.looked(id, cursor, problem);
+    running.looked(&channel, cursor, problem);
     done.parts.retain(|part| part.refused.is_some() || part.kept.is_some() || part.report.as_ref().is_some_and(told));
     Ok(done)
 }

@@ -114,7 +114,7 @@ li {
 }
 .acts {
   gap: 0;
-  margin-left: -8px;
+  margin-left: -5px;
   width: 100%;
 }
 p {
