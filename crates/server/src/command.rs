@@ -17,6 +17,7 @@ use crate::demo_channels;
 use crate::evaluate;
 use crate::routes::openapi;
 use crate::serve::{ServeOptions, serve};
+use iron_kite_meaning::MiniLm;
 
 #[derive(Parser)]
 #[command(name = "iron-kite", version, about = "From somebody's words to what was delivered and what came of it.")]
@@ -73,7 +74,7 @@ enum Command {
     },
     /// Measure how well the engine tells what people say of the same.
     Evaluate {
-        /// What it tells: kinds (a CSV of text,kind) or sentiment (text,score).
+        /// What it tells: kinds (a CSV of text,kind), sentiment (text,score) or grouping (text,label).
         what: Told,
         /// The file.
         file: PathBuf,
@@ -94,6 +95,7 @@ enum Command {
 enum Told {
     Kinds,
     Sentiment,
+    Grouping,
 }
 
 #[derive(Args)]
@@ -276,9 +278,11 @@ fn carry_out(command: Command) -> Result<ExitCode, String> {
         Command::Verify { place, json } => return verify(&place.data, json),
         Command::Evaluate { what, file: path, json } => {
             let bytes = file(&path)?;
+            let model = MiniLm::load(threads()).map_err(|fault| fault.to_string())?;
             let measured = match what {
-                Told::Kinds => evaluate::kinds(&bytes)?,
-                Told::Sentiment => evaluate::sentiment(&bytes)?,
+                Told::Kinds => evaluate::kinds(&bytes, &model)?,
+                Told::Sentiment => evaluate::sentiment(&bytes, &model)?,
+                Told::Grouping => evaluate::grouping(&bytes, &model)?,
             };
             tell(&if json { measured.json.to_string() } else { measured.words });
         }
@@ -286,6 +290,11 @@ fn carry_out(command: Command) -> Result<ExitCode, String> {
         Command::Openapi => tell(openapi()?.trim_end()),
     }
     Ok(ExitCode::SUCCESS)
+}
+
+/// As many threads as the machine can run at once.
+fn threads() -> usize {
+    std::thread::available_parallelism().map_or(1, usize::from)
 }
 
 fn options(net: Net, demo: bool) -> ServeOptions {

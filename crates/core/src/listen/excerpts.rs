@@ -87,8 +87,7 @@ pub fn read_turns(text: &str, turns: &[Turn]) -> Vec<Reading> {
 }
 
 fn read_part(span: Span, part: &str) -> Reading {
-    let sentiment = sentiment_of(part);
-    Reading { span, kind: kind_of(part, sentiment), sentiment }
+    Reading { span, kind: kind_of(part, None).kind, sentiment: sentiment_of(part, None) }
 }
 
 fn says_something(part: &str) -> bool {

@@ -29,7 +29,38 @@ impl FeedbackKind {
     /// The names in the store and the API.
     #[must_use]
     pub fn names() -> Vec<&'static str> {
-        vec!["request", "defect", "friction", "help_needed", "praise", "habit", "leaving"]
+        FeedbackKind::ALL.into_iter().map(FeedbackKind::name).collect()
+    }
+
+    /// All kinds, in the order of their names above.
+    pub const ALL: [FeedbackKind; 7] = [
+        FeedbackKind::Request,
+        FeedbackKind::Defect,
+        FeedbackKind::Friction,
+        FeedbackKind::HelpNeeded,
+        FeedbackKind::Praise,
+        FeedbackKind::Habit,
+        FeedbackKind::Leaving,
+    ];
+
+    /// Its name in the store and the API.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            FeedbackKind::Request => "request",
+            FeedbackKind::Defect => "defect",
+            FeedbackKind::Friction => "friction",
+            FeedbackKind::HelpNeeded => "help_needed",
+            FeedbackKind::Praise => "praise",
+            FeedbackKind::Habit => "habit",
+            FeedbackKind::Leaving => "leaving",
+        }
+    }
+
+    /// The kind of this name.
+    #[must_use]
+    pub fn named(name: &str) -> Option<FeedbackKind> {
+        FeedbackKind::ALL.into_iter().find(|kind| kind.name() == name)
     }
 }
 

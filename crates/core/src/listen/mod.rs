@@ -2,10 +2,13 @@
 
 mod accounts;
 mod channel;
+mod colours;
 mod cover;
 mod document;
 mod excerpts;
 mod feedback;
+mod forms;
+mod grouping;
 mod import;
 mod interview;
 mod kinds;
@@ -23,15 +26,16 @@ pub use cover::{MARK, cover, cover_words};
 pub use document::{Document, Turn, speaker_of, turns_of};
 pub use excerpts::{Reading, read_item, read_turns};
 pub use feedback::{Account, Excerpt, FeedbackItem, FeedbackKind, Finding, ItemLine, Person, Source, WhoSaid};
+pub use grouping::{Decided, Member, Nearest, Strictness, group, nearest_agree};
 pub use import::{
     ChangedRow, Columns, ImportReport, ImportRow, LeftOut, MOST_CHARACTERS, digest_text, propose_columns, rows_of,
     rows_of_documents,
 };
 pub use interview::{MOST_TAGS, NoteLine, written};
-pub use kinds::kind_of;
+pub use kinds::{KindTold, kind_features, kind_of};
 pub use measures::{Confusion, ari, nmi, pearson};
 pub use same::{Likely, Named, likely_accounts, likely_people};
-pub use sentiment::sentiment_of;
+pub use sentiment::{NEUTRAL, SENTIMENTS, sentiment_features, sentiment_of};
 pub use speakers::{Speakers, speakers_of};
 pub use study::{GuideQuestion, Study, questions_of};
 pub use templates::{STUDY_TEMPLATES, StudyTemplate};

@@ -1,9 +1,13 @@
-//! Sentences and words.
+//! Sentences, words and what they mean.
 
+mod logistic;
+mod meaning;
 mod sentences;
 mod turns;
 mod words;
 
+pub use logistic::{Example, Features, Fit, Logistic};
+pub use meaning::{DIMENSIONS, Meaning, NoMeaning, Vector, dot, middle};
 pub use sentences::{Span, clauses, sentences};
 pub use turns::{Turn, speaker_of, turns_of};
 pub use words::{Word, words};

@@ -1,0 +1,246 @@
+//! Excerpts of like meaning become groups, from which findings are proposed.
+//!
+//! ```text
+//! excerpts → points (points.rs) → nearest neighbours (neighbours.rs) → likeness by walks (walks.rs)
+//!          → groups under what people decided (louvain.rs) → groups whose middles are the same made one (this file)
+//! ```
+//!
+//! What was tried and what each step is worth stands in `docs/methods/grouping.md`.
+
+mod louvain;
+mod neighbours;
+mod points;
+mod walks;
+
+#[cfg(test)]
+mod tests;
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use crate::text::{Vector, middle};
+use louvain::Graph;
+pub use points::Member;
+
+/// How alike excerpts must be to stand together.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Default, serde::Serialize, serde::Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Strictness {
+    /// Few, wide groups.
+    Loose,
+    /// As measured best.
+    #[default]
+    Even,
+    /// Many, narrow groups; more stays outside.
+    Strict,
+}
+
+impl Strictness {
+    /// The likeness that the members of a group have on average at least (the γ of the constant Potts model).
+    fn resolution(self) -> f32 {
+        match self {
+            Strictness::Loose => 0.05,
+            Strictness::Even => 0.08,
+            Strictness::Strict => 0.12,
+        }
+    }
+
+    /// As alike to the middle of a group an excerpt must be to join it.
+    fn joins(self) -> f32 {
+        match self {
+            Strictness::Loose => 0.45,
+            Strictness::Even => 0.5,
+            Strictness::Strict => 0.6,
+        }
+    }
+
+    /// Groups whose middles are as alike as this are one.
+    fn same(self) -> f32 {
+        match self {
+            Strictness::Loose => 0.55,
+            Strictness::Even => 0.65,
+            Strictness::Strict => 0.75,
+        }
+    }
+}
+
+/// What people decided, which a run keeps.
+#[derive(Debug, Clone, Default, PartialEq)]
+pub struct Decided {
+    /// Members (by their place) that stand together, such as those of a finding that somebody accepted. A member is in
+    /// one of them at most.
+    pub together: Vec<Vec<usize>>,
+    /// Pairs of members that never stand together. Where they contradict `together`, `together` holds.
+    pub apart: Vec<(usize, usize)>,
+}
+
+/// Groups the members: for each its group, numbered from 0 in the order of their first members. One that is like no other
+/// has a group of its own.
+///
+/// What is decided holds in the outcome. The same input gives the same outcome. For n members about O(n · √n) for the
+/// neighbours, O(n) for the rest.
+#[must_use]
+pub fn group(members: &[Member], decided: &Decided, strictness: Strictness) -> Vec<usize> {
+    if members.is_empty() {
+        return Vec::new();
+    }
+    let points = points::of(members);
+    let neighbours = neighbours::nearest(&points, neighbours::COUNT);
+    let likeness = walks::likeness(&neighbours);
+    let graph = Graph::of(members.len(), &likeness, decided);
+    let groups = louvain::communities(&graph, strictness.resolution());
+    let groups = same_made_one(members, groups, decided, strictness.same());
+    let groups = weak_left(&points, groups, decided);
+    numbered(&single_joined(members, groups, decided, strictness))
+}
+
+/// Members that are less like the others of their group than this, on average, leave it.
+const WEAK: f32 = 0.05;
+
+/// Members that are hardly like the others of their group leave it for one of their own, but for those that people put
+/// there.
+fn weak_left(points: &[Vec<f32>], mut groups: Vec<usize>, decided: &Decided) -> Vec<usize> {
+    let held: BTreeSet<usize> = decided.together.iter().flatten().copied().collect();
+    let mut next = groups.iter().max().map_or(0, |most| most + 1);
+    for all in by_group(&groups).into_values().filter(|all| all.len() > 1 && all.len() <= LARGE) {
+        for at in all.iter().filter(|at| !held.contains(at)) {
+            let others = all.iter().filter(|other| *other != at);
+            let sum: f32 = others.map(|other| neighbours::alike(&points[*at], &points[*other])).sum();
+            if sum < WEAK * float(all.len() - 1) {
+                groups[*at] = next;
+                next += 1;
+            }
+        }
+    }
+    groups
+}
+
+/// What is alone joins the group whose middle it is near to, as what arrives later does.
+fn single_joined(members: &[Member], mut groups: Vec<usize>, decided: &Decided, strictness: Strictness) -> Vec<usize> {
+    let all = by_group(&groups);
+    let middles: Vec<(usize, Vector)> = all
+        .iter()
+        .filter(|(_, all)| all.len() > 1)
+        .map(|(group, all)| (*group, middle_of(all.iter().map(|at| &members[*at].meaning))))
+        .collect();
+    let centre = middle_of(members.iter().map(|member| &member.meaning));
+    let nearest = Nearest::of(&centre, middles, strictness);
+    for (single, at) in all.iter().filter(|(_, all)| all.len() == 1).map(|(group, all)| (*group, all[0])) {
+        let free = |group: usize| !kept_apart(&groups, decided, single, group);
+        if let Some((group, _)) = nearest.to(&members[at].meaning, free) {
+            groups[at] = group;
+        }
+    }
+    groups
+}
+
+/// Groups by their middles, to find the one that an excerpt belongs to.
+#[derive(Debug, Clone)]
+pub struct Nearest {
+    centre: Vector,
+    middles: Vec<(usize, Vec<f32>)>,
+    least: f32,
+}
+
+impl Nearest {
+    /// Groups by their middles, among excerpts with this centre.
+    #[must_use]
+    pub fn of(centre: &Vector, middles: Vec<(usize, Vector)>, strictness: Strictness) -> Self {
+        let seen = middles.into_iter().map(|(group, middle)| (group, points::from_centre(&middle, centre))).collect();
+        Nearest { centre: centre.clone(), middles: seen, least: strictness.joins() }
+    }
+
+    /// The group that an excerpt belongs to among those that are `free` for it, with how alike it is to its middle; nothing
+    /// where it is like none. O(groups).
+    #[must_use]
+    pub fn to(&self, meaning: &Vector, free: impl Fn(usize) -> bool) -> Option<(usize, f32)> {
+        let seen = points::from_centre(meaning, &self.centre);
+        let alike = self.middles.iter().map(|(group, middle)| (*group, crate::text::dot(&seen, middle)));
+        alike.filter(|(group, alike)| *alike >= self.least && free(*group)).max_by(|a, b| a.1.total_cmp(&b.1))
+    }
+}
+
+/// In a larger group nothing is weak: it was made of groups whose middles are the same.
+const LARGE: usize = 500;
+
+fn by_group(groups: &[usize]) -> BTreeMap<usize, Vec<usize>> {
+    let mut by_group: BTreeMap<usize, Vec<usize>> = BTreeMap::new();
+    groups.iter().enumerate().for_each(|(at, group)| by_group.entry(*group).or_default().push(at));
+    by_group
+}
+
+#[expect(clippy::cast_precision_loss, reason = "counts of excerpts are far below 2^23")]
+fn float(count: usize) -> f32 {
+    count as f32
+}
+
+/// Makes one of groups whose middles are the same: a large cloud of alike excerpts is cut into pieces by the walks, which
+/// reach only so far. Two groups that people keep apart stay apart.
+fn same_made_one(members: &[Member], mut groups: Vec<usize>, decided: &Decided, same: f32) -> Vec<usize> {
+    let centre = middle_of(members.iter().map(|member| &member.meaning));
+    loop {
+        // One excerpt alone is no cloud.
+        let clouds: Vec<(usize, Vec<f32>)> = by_group(&groups)
+            .into_iter()
+            .filter(|(_, all)| all.len() > 1)
+            .map(|(group, all)| {
+                (group, points::from_centre(&middle_of(all.iter().map(|at| &members[*at].meaning)), &centre))
+            })
+            .collect();
+        let Some((one, other)) = closest(&clouds, same, |a, b| kept_apart(&groups, decided, a, b)) else {
+            return groups;
+        };
+        groups.iter_mut().filter(|group| **group == other).for_each(|group| *group = one);
+    }
+}
+
+fn middle_of<'a>(vectors: impl IntoIterator<Item = &'a Vector>) -> Vector {
+    middle(vectors).unwrap_or_else(|| Vector::pointing(Vec::new()))
+}
+
+/// Whether anything in two groups is to stay apart.
+fn kept_apart(groups: &[usize], decided: &Decided, one: usize, other: usize) -> bool {
+    decided.apart.iter().any(|(a, b)| {
+        let pair = (groups[*a], groups[*b]);
+        pair == (one, other) || pair == (other, one)
+    })
+}
+
+fn closest(clouds: &[(usize, Vec<f32>)], same: f32, apart: impl Fn(usize, usize) -> bool) -> Option<(usize, usize)> {
+    let mut best: Option<(f32, usize, usize)> = None;
+    for (at, (one, first)) in clouds.iter().enumerate() {
+        for (other, second) in &clouds[at + 1..] {
+            let alike = crate::text::dot(first, second);
+            if alike >= same && best.is_none_or(|(most, ..)| alike > most) && !apart(*one, *other) {
+                best = Some((alike, *one, *other));
+            }
+        }
+    }
+    best.map(|(_, one, other)| (one, other))
+}
+
+/// The same groups, numbered in the order of their first members.
+fn numbered(groups: &[usize]) -> Vec<usize> {
+    let mut numbers = BTreeMap::new();
+    groups
+        .iter()
+        .map(|group| {
+            let next = numbers.len();
+            *numbers.entry(*group).or_insert(next)
+        })
+        .collect()
+}
+
+/// The share of members whose nearest other member has the same label, 0 to 1: how well likeness alone tells what belongs
+/// together. Nothing where there are fewer than two. O(n²).
+#[must_use]
+pub fn nearest_agree(members: &[Member], labels: &[usize]) -> Option<f64> {
+    let count = u32::try_from(members.len()).ok().filter(|count| *count > 1)?;
+    let neighbours = neighbours::nearest(&points::of(members), neighbours::COUNT);
+    let likeness = walks::likeness(&neighbours);
+    let agree = likeness.iter().enumerate().filter(|(at, row)| {
+        let nearest = row.iter().filter(|(other, _)| other != at).max_by(|a, b| a.1.total_cmp(&b.1));
+        nearest.is_some_and(|(other, _)| labels[*other] == labels[*at])
+    });
+    Some(f64::from(u32::try_from(agree.count()).ok()?) / f64::from(count))
+}

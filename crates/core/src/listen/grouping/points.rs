@@ -1,0 +1,66 @@
+//! Excerpts as points: where their meaning lies from the middle of all, and what sort of thing they say.
+
+use crate::listen::FeedbackKind;
+use crate::text::{DIMENSIONS, Vector};
+
+/// An excerpt that is to be grouped.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Member {
+    /// What it means.
+    pub meaning: Vector,
+    /// How likely it is of each kind, in the order of [`FeedbackKind::ALL`].
+    pub kinds: [f32; 7],
+}
+
+/// Kinds that say the same sort of thing: a wish, a defect and a difficulty are three ways to say one need.
+const SORTS: [&[FeedbackKind]; 5] = [
+    &[FeedbackKind::Request, FeedbackKind::Defect, FeedbackKind::Friction],
+    &[FeedbackKind::HelpNeeded],
+    &[FeedbackKind::Praise],
+    &[FeedbackKind::Habit],
+    &[FeedbackKind::Leaving],
+];
+
+/// What is lost of the likeness of two excerpts that are surely of different sorts.
+pub(super) const SORT: f32 = 0.15;
+
+/// Points for which the product of two is
+///
+/// ```text
+/// cosine of their meanings, seen from the middle of all  +  SORT · P(both are of the same sort)
+/// ```
+///
+/// Each is filled up to a multiple of eight numbers.
+pub(super) fn of(members: &[Member]) -> Vec<Vec<f32>> {
+    let centre = super::middle_of(members.iter().map(|member| &member.meaning));
+    let far = mean_length(members, &centre);
+    let point = |member: &Member| {
+        let mut numbers = from_centre_by(&member.meaning, &centre, far);
+        let likely = |kind: &FeedbackKind| {
+            FeedbackKind::ALL.iter().position(|one| one == kind).map_or(0.0, |at| member.kinds[at])
+        };
+        numbers.extend(SORTS.iter().map(|sort| sort.iter().map(likely).sum::<f32>() * SORT.sqrt()));
+        numbers.resize(numbers.len().next_multiple_of(8), 0.0);
+        numbers
+    };
+    members.iter().map(point).collect()
+}
+
+/// How long the mean of the meanings is: it points at the centre, and is shorter the more they differ.
+fn mean_length(members: &[Member], centre: &Vector) -> f32 {
+    #[expect(clippy::cast_precision_loss, reason = "counts of excerpts are far below 2^23")]
+    let count = members.len().max(1) as f32;
+    members.iter().map(|member| member.meaning.alike(centre)).sum::<f32>() / count
+}
+
+fn from_centre_by(meaning: &Vector, centre: &Vector, far: f32) -> Vec<f32> {
+    let apart = meaning.numbers().iter().zip(centre.numbers()).map(|(x, c)| x - far * c).collect();
+    Vector::pointing(apart).numbers().to_vec()
+}
+
+/// Where a middle lies from the middle of all.
+pub(super) fn from_centre(meaning: &Vector, centre: &Vector) -> Vec<f32> {
+    let numbers = from_centre_by(meaning, centre, meaning.alike(centre).clamp(0.0, 0.5));
+    debug_assert_eq!(numbers.len(), DIMENSIONS);
+    numbers
+}

@@ -1,0 +1,202 @@
+//! Learns the weights that the core ships with. Run from the root of the project:
+//!
+//! ```text
+//! cargo run --release -p iron-kite-meaning --example train -- kinds
+//! cargo run --release -p iron-kite-meaning --example train -- sentiment FOLDER
+//! ```
+//!
+//! `FOLDER` holds the sets of rated sentences that `docs/methods/sentiment.md` names. Each run prints how well each part
+//! is told by what was learned from the others, then learns from all that is meant for learning and writes the weights.
+
+use std::error::Error;
+use std::fs;
+
+use iron_kite_core::formats::table;
+use iron_kite_core::listen::{Confusion, NEUTRAL, SENTIMENTS, kind_features, pearson, sentiment_features};
+use iron_kite_core::text::{Example, Fit, Logistic, Meaning, Vector};
+use iron_kite_meaning::MiniLm;
+
+type Outcome<T> = Result<T, Box<dyn Error>>;
+
+const WEIGHTS: &str = "crates/core/src/listen/weights";
+
+/// A text with what people say of it, and the part of the set that it belongs to.
+struct Labelled {
+    text: String,
+    class: String,
+    score: f64,
+    part: String,
+    vector: Vector,
+}
+
+fn main() -> Outcome<()> {
+    let words: Vec<String> = std::env::args().skip(1).collect();
+    match words.iter().map(String::as_str).collect::<Vec<_>>()[..] {
+        ["kinds"] => kinds(),
+        ["sentiment", folder] => sentiment(folder),
+        _ => Err("say: kinds, or: sentiment FOLDER".into()),
+    }
+}
+
+/// The columns of a CSV by their headings.
+fn columns(path: &str, wanted: &[&str]) -> Outcome<Vec<Vec<String>>> {
+    let table = table::read(&fs::read(path)?)?;
+    let places = wanted.iter().map(|name| table.columns.iter().position(|heading| heading == name));
+    let places = places.collect::<Option<Vec<usize>>>().ok_or("a column is missing")?;
+    Ok(table.rows.iter().map(|row| places.iter().map(|at| row.cells[*at].clone()).collect()).collect())
+}
+
+fn vectors(texts: &[String]) -> Outcome<Vec<Vector>> {
+    let texts: Vec<&str> = texts.iter().map(String::as_str).collect();
+    Ok(MiniLm::load(2)?.vectors(&texts)?)
+}
+
+fn labelled_kinds(path: &str) -> Outcome<Vec<Labelled>> {
+    let rows = columns(path, &["text", "kind", "subject"])?;
+    let vectors = vectors(&rows.iter().map(|row| row[0].clone()).collect::<Vec<_>>())?;
+    let all = rows.into_iter().zip(vectors).map(|(row, vector)| {
+        let [text, class, part] = <[String; 3]>::try_from(row).unwrap_or_default();
+        Labelled { text, class, score: 0.0, part, vector }
+    });
+    Ok(all.collect())
+}
+
+fn examples(all: &[&Labelled], meaning: bool) -> Vec<Example> {
+    let one = |one: &&Labelled| Example {
+        features: kind_features(&one.text, meaning.then_some(&one.vector)),
+        class: one.class.clone(),
+        weight: 1.0,
+    };
+    all.iter().map(one).collect()
+}
+
+fn likeliest(weights: &Logistic, told: &[f32]) -> String {
+    let most = told.iter().zip(weights.classes()).max_by(|a, b| a.0.total_cmp(b.0));
+    most.map(|(_, class)| class.clone()).unwrap_or_default()
+}
+
+fn kinds() -> Outcome<()> {
+    let train = labelled_kinds("evaluation/train.csv")?;
+    let test = labelled_kinds("evaluation/kinds.csv")?;
+    let everything: Vec<&Labelled> = train.iter().chain(&test).collect();
+    let mut parts: Vec<&str> = everything.iter().map(|one| one.part.as_str()).collect();
+    parts.sort_unstable();
+    parts.dedup();
+    for (meaning, ridge, name) in [(true, 0.0015, "kinds"), (false, 0.0015, "kinds_words")] {
+        let how = Fit { ridge, rounds: 300, least: 3 };
+        let mut pairs = Vec::new();
+        for part in &parts {
+            let (held, rest): (Vec<&Labelled>, Vec<&Labelled>) = everything.iter().partition(|one| one.part == *part);
+            let weights = Logistic::fit(&examples(&rest, meaning), how);
+            for (one, example) in held.iter().zip(examples(&held, meaning)) {
+                pairs.push((one.class.clone(), likeliest(&weights, &weights.told(&example.features))));
+            }
+        }
+        say(&format!("{name}: each subject told by the others"), &pairs);
+        let weights = Logistic::fit(&examples(&train.iter().collect::<Vec<_>>(), meaning), how);
+        let test: Vec<&Labelled> = test.iter().collect();
+        let told = test.iter().zip(examples(&test, meaning));
+        let pairs: Vec<(String, String)> = told
+            .map(|(one, example)| (one.class.clone(), likeliest(&weights, &weights.told(&example.features))))
+            .collect();
+        say(&format!("{name}: the subjects for judging told by those for learning"), &pairs);
+        fs::write(format!("{WEIGHTS}/{name}.tsv"), weights.write())?;
+    }
+    Ok(())
+}
+
+#[expect(clippy::print_stdout, reason = "a command that reports")]
+fn say(what: &str, pairs: &[(String, String)]) {
+    let confusion = Confusion::of(pairs.iter().map(|(right, told)| (right.as_str(), told.as_str())));
+    println!("{what}: n {}, accuracy {:.3}, macro F1 {:.3}", confusion.n(), confusion.accuracy(), confusion.macro_f1());
+    for right in confusion.classes() {
+        let told: Vec<String> =
+            confusion.classes().iter().map(|told| format!("{:>4}", confusion.count(right, told))).collect();
+        println!("  {right:<12}{}", told.join(""));
+    }
+}
+
+/// The sets of rated sentences: all but the last are learned from, the last is for judging.
+const SETS: [&str; 4] = ["tweets", "movieReviewSnippets", "nytEditorialSnippets", "amazonReviewSnippets"];
+const JUDGED: &str = SETS[3];
+
+/// Our own sentences are not rated; what their kind usually says is taken instead.
+fn usual(kind: &str) -> &'static str {
+    match kind {
+        "praise" => "for",
+        "defect" | "friction" | "leaving" => "against",
+        _ => "neutral",
+    }
+}
+
+fn class_of(score: f64) -> &'static str {
+    match score {
+        score if score > NEUTRAL => SENTIMENTS[2],
+        score if score < -NEUTRAL => SENTIMENTS[0],
+        _ => SENTIMENTS[1],
+    }
+}
+
+fn rated(folder: &str, set: &str) -> Outcome<Vec<Labelled>> {
+    let bytes = fs::read(format!("{folder}/{set}_GroundTruth.txt"))?;
+    let text: String = bytes.iter().map(|byte| char::from(*byte)).collect();
+    let mut rows = Vec::new();
+    for line in text.lines() {
+        let mut cells = line.splitn(3, '\t').skip(1);
+        if let (Some(score), Some(words)) = (cells.next(), cells.next()) {
+            rows.push((words.to_owned(), score.parse::<f64>()? / 4.0));
+        }
+    }
+    let vectors = vectors(&rows.iter().map(|(words, _)| words.clone()).collect::<Vec<_>>())?;
+    let all = rows.into_iter().zip(vectors).map(|((text, score), vector)| {
+        let class = class_of(score).to_owned();
+        Labelled { text, class, score, part: set.to_owned(), vector }
+    });
+    Ok(all.collect())
+}
+
+#[expect(clippy::print_stdout, reason = "a command that reports")]
+fn sentiment(folder: &str) -> Outcome<()> {
+    let mut all = Vec::new();
+    for set in SETS {
+        all.extend(rated(folder, set)?);
+    }
+    let mut own = labelled_kinds("evaluation/train.csv")?;
+    own.iter_mut().for_each(|one| usual(&one.class).clone_into(&mut one.class));
+    for (meaning, name) in [(true, "sentiment"), (false, "sentiment_words")] {
+        let example = |one: &Labelled| Example {
+            features: sentiment_features(&one.text, meaning.then_some(&one.vector)),
+            class: one.class.clone(),
+            weight: 1.0,
+        };
+        let learned: Vec<Example> = all.iter().filter(|one| one.part != JUDGED).chain(&own).map(example).collect();
+        for ridge in [0.005, RIDGE] {
+            let weights = Logistic::fit(&learned, Fit { ridge, rounds: 120, least: 4 });
+            let held: Vec<&Labelled> = all.iter().filter(|one| one.part == JUDGED).collect();
+            let told: Vec<f64> = held.iter().map(|one| apart(&weights, &example(one))).collect();
+            let right: Vec<f64> = held.iter().map(|one| one.score).collect();
+            let of = |least: f64| {
+                let class = |told: f64| match told {
+                    told if told > least => "for",
+                    told if told < -least => "against",
+                    _ => "neutral",
+                };
+                Confusion::of(held.iter().zip(&told).map(|(one, told)| (one.class.as_str(), class(*told)))).macro_f1()
+            };
+            let r = pearson(&right, &told).unwrap_or_default();
+            println!("{name}, ridge {ridge}: r {r:.4}, macro F1 {:.3} {:.3} {:.3}", of(0.1), of(0.2), of(0.25));
+            if (ridge - RIDGE).abs() < 1e-9 {
+                fs::write(format!("{WEIGHTS}/{name}.tsv"), weights.write())?;
+            }
+        }
+    }
+    Ok(())
+}
+
+const RIDGE: f32 = 0.01;
+
+fn apart(weights: &Logistic, example: &Example) -> f64 {
+    let told = weights.told(&example.features);
+    let likely = |name: &str| weights.classes().iter().position(|class| class == name).map_or(0.0, |at| told[at]);
+    f64::from(likely("for") - likely("against"))
+}
