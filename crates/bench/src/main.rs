@@ -6,6 +6,7 @@
 mod collections;
 mod import;
 mod loopback;
+mod reading;
 mod window;
 
 use std::io::Write;
@@ -35,7 +36,7 @@ fn tell(words: &str) {
     let _ = writeln!(std::io::stdout(), "{words}");
 }
 
-/// `bench [import|loopback|collections|window] [how many]`: one part, or all of them.
+/// `bench [import|loopback|collections|window|reading] [how many]`: one part, or all of them.
 fn main() {
     let words: Vec<String> = std::env::args().skip(1).collect();
     let part = words.iter().find(|word| word.parse::<usize>().is_err()).map(String::as_str);
@@ -49,6 +50,9 @@ fn main() {
     }
     if wants("collections") {
         collections::measure(count.unwrap_or(100_000));
+    }
+    if wants("reading") {
+        reading::measure(count.unwrap_or(10_000));
     }
     if wants("window") {
         window::measure(count.unwrap_or(100_000));

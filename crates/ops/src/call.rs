@@ -1,11 +1,12 @@
 //! Who asks, when, and the two ways in to the store.
 
 use std::path::Path;
-use std::sync::Mutex;
+use std::sync::{Arc, Mutex};
 
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::{Right, Role};
-use iron_kite_core::things::Thing;
+use iron_kite_core::text::Meaning;
+use iron_kite_core::things::{Thing, ThingKind};
 use iron_kite_store::{Committed, Erased, Rows, Store, Tx, Way, WriteContext};
 use jiff::Timestamp;
 use jiff::civil::Date;
@@ -14,6 +15,7 @@ use serde_json::{Map, Value};
 use utoipa::ToSchema;
 
 use crate::jobs::Bell;
+use crate::listen::Minds;
 use crate::outside::{Nothing, Outside};
 
 /// The application: a workspace and what guards it.
@@ -22,8 +24,11 @@ pub struct App {
     /// Hashing a password takes much memory: one at a time.
     pub(crate) hashing: Mutex<()>,
     /// Tells that there is work to do in the background.
-    pub(crate) bell: Bell,
+    pub(crate) bell: Arc<Bell>,
+    /// The meanings of excerpts, to be looked through.
+    pub(crate) minds: Minds,
     outside: Box<dyn Outside>,
+    meaning: Option<Box<dyn Meaning>>,
 }
 
 /// Somebody who asks.
@@ -90,7 +95,32 @@ impl App {
     /// # Errors
     /// Where the folder cannot be used, or its workspace is newer than this program.
     pub fn open(dir: &Path) -> Result<Self, iron_kite_store::Error> {
-        Ok(App { store: Store::open(dir)?, hashing: Mutex::new(()), bell: Bell::default(), outside: Box::new(Nothing) })
+        let store = Store::open(dir)?;
+        let bell: Arc<Bell> = Arc::default();
+        let rung = Arc::clone(&bell);
+        store.on_commit(move |change| {
+            if change.kinds.contains(&ThingKind::Excerpt) {
+                rung.something_to_read();
+            }
+        });
+        let (hashing, minds) = (Mutex::new(()), Minds::default());
+        Ok(App { store, hashing, bell, minds, outside: Box::new(Nothing), meaning: None })
+    }
+
+    /// The same application with what tells the meaning of words. Without it, words are only glanced at.
+    #[must_use]
+    pub fn with_meaning(self, meaning: Box<dyn Meaning>) -> Self {
+        App { meaning: Some(meaning), ..self }
+    }
+
+    /// What tells the meaning of words, where there is anything.
+    pub(crate) fn meaning(&self) -> Option<&dyn Meaning> {
+        self.meaning.as_deref()
+    }
+
+    /// Tells those who listen of rows that changed without the ledger.
+    pub(crate) fn tell_live(&self, label: &str, kinds: &[ThingKind], rows: usize) {
+        self.store.tell_live(label, kinds, rows);
     }
 
     /// The same application with a way to what lies outside.

@@ -19,7 +19,7 @@ use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::call::{Actor, App, Call};
-use crate::listen::{BringIn, bring_in, look, queue_due};
+use crate::listen::{BringIn, bring_in, look, queue_due, queue_unread, read_unread, rest_from_reading};
 use crate::people;
 
 /// What is to be done.
@@ -33,6 +33,8 @@ pub(crate) enum Work {
         /// Which.
         channel: ChannelId,
     },
+    /// Read what people said, as far as the engine has not.
+    Read,
 }
 
 /// A job as people look at it.
@@ -42,6 +44,8 @@ pub struct JobView {
     pub id: i64,
     /// What it is, in a few words.
     pub label: String,
+    /// Whether it reads what is there already, instead of bringing something in.
+    pub reads: bool,
     /// Where it stands.
     pub state: JobState,
     /// How much of it is done.
@@ -67,12 +71,25 @@ pub(crate) struct Bell {
     rung: Mutex<bool>,
     heard: Condvar,
     stops: Mutex<HashMap<i64, Arc<AtomicBool>>>,
+    /// Nobody has looked yet whether there is something that the engine has not read, since the last of it came in.
+    looked: AtomicBool,
 }
 
 impl Bell {
     fn ring(&self) {
         *self.rung.lock().unwrap_or_else(PoisonError::into_inner) = true;
         self.heard.notify_all();
+    }
+
+    /// Excerpts came in, or back.
+    pub(crate) fn something_to_read(&self) {
+        self.looked.store(false, Ordering::Relaxed);
+        self.ring();
+    }
+
+    /// Whether somebody has to look for what is not read yet; asked once.
+    pub(crate) fn must_look(&self) -> bool {
+        !self.looked.swap(true, Ordering::Relaxed)
     }
 
     fn wait(&self, longest: Duration) {
@@ -185,6 +202,11 @@ impl<'a> Running<'a> {
         self.app.read(self.call, Right::Listen, ask)
     }
 
+    /// Whether other work waits.
+    pub(crate) fn others_wait(&self) -> Result<bool, Problem> {
+        Ok(self.app.read_open(|rows| Ok(rows.first_job(JobState::Queued)?))?.is_some())
+    }
+
     /// The change that was written so far.
     pub(crate) fn change(&self) -> Option<i64> {
         self.set
@@ -234,10 +256,12 @@ pub fn job(app: &App, call: &Call, id: i64) -> Result<JobView, Problem> {
 }
 
 fn view(job: Job) -> JobView {
+    let reads = reads(&job);
     let report: Option<Value> = job.report.and_then(|report| serde_json::from_str(&report).ok());
     JobView {
         problem: report.as_ref().and_then(|report| report["problem"].as_str()).map(str::to_owned),
         id: job.id,
+        reads,
         label: job.label,
         state: job.state,
         done: job.done,
@@ -277,6 +301,11 @@ pub fn cancel(app: &App, call: &Call, id: i64) -> Result<JobView, Problem> {
 /// Where the store fails.
 pub fn recover(app: &App, call: &Call) -> Result<(), Problem> {
     while let Some(job) = app.read_open(|rows| Ok(rows.first_job(JobState::Running)?))? {
+        if reads(&job) {
+            // It goes on by itself where it was.
+            app.write_open(call, move |tx| Ok(tx.remove_job(job.id)?))?;
+            continue;
+        }
         tracing::warn!(job = job.id, "a job was interrupted; what it had written is taken back");
         end(app, call, job.id, JobState::Interrupted, None, After::default())?;
     }
@@ -294,11 +323,11 @@ pub fn work(app: &App, present: impl Fn() -> Call) {
                     std::thread::sleep(Duration::from_secs(1));
                 }
             }
-            Ok(None) => match queue_due(app, &present()) {
+            Ok(None) => match queue_due(app, &present()).and_then(|due| Ok(due || queue_unread(app, &present())?)) {
                 Ok(true) => {}
                 Ok(false) => app.bell.wait(LONGEST),
                 Err(problem) => {
-                    tracing::error!(%problem, "no channel could be looked at");
+                    tracing::error!(%problem, "it could not be told whether there is work");
                     app.bell.wait(LONGEST);
                 }
             },
@@ -319,6 +348,10 @@ fn run(app: &App, call: &Call, job: Job) -> Result<(), Problem> {
     let outcome = outcome.unwrap_or_else(|_| Err(Ended::Problem(Problem::Internal("the work panicked".into()))));
     let (state, report) = match outcome {
         Ok(report) => (JobState::Done, report),
+        Err(Ended::Stopped) if reads(&job) => {
+            rest_from_reading(app, &job)?;
+            (JobState::Cancelled, Some(told(RESTS)))
+        }
         Err(Ended::Stopped) => (JobState::Cancelled, None),
         Err(Ended::Problem(problem)) => {
             tracing::warn!(job = id, %problem, "a job failed");
@@ -327,6 +360,13 @@ fn run(app: &App, call: &Call, job: Job) -> Result<(), Problem> {
         }
     };
     end(app, call, id, state, report, after)
+}
+
+/// What is told of reading that somebody stopped.
+const RESTS: &str = "What was read stays. The rest is read when more comes in, or when Iron Kite starts again.";
+
+fn reads(job: &Job) -> bool {
+    matches!(serde_json::from_str(&job.work), Ok(Work::Read))
 }
 
 /// What is to be done with the end of a job.
@@ -344,6 +384,7 @@ fn carry_out(app: &App, call: &Call, job: &Job, after: &mut After) -> Result<Opt
     let work: Work = serde_json::from_str(&job.work).map_err(|fault| Problem::Internal(fault.to_string()))?;
     let actor = match (&work, job.user_id) {
         // A channel was set up by an owner and goes on when that person has left.
+        (Work::Read, _) => Some(Actor { user_id: None, name: "engine".into(), role: Role::Contributor }),
         (Work::Look { .. }, user_id) => Some(Actor { user_id, name: "channel".into(), role: Role::Contributor }),
         (_, Some(user)) => {
             app.read_open(|rows| Ok(rows.users()?.into_iter().find(|one| one.id == user)))?.map(people::actor)
@@ -355,6 +396,13 @@ fn carry_out(app: &App, call: &Call, job: &Job, after: &mut After) -> Result<Opt
     let (id, told) = (Some(job.id), Instant::now());
     let mut running = Running { app, call: &call, id, stop, done: 0, total: 0, told, set: None, looked: None };
     let done = match &work {
+        Work::Read => {
+            if let Some(product) = job.product_id {
+                read_unread(&mut running, product)?;
+            }
+            // What it told is nothing that anybody has to hear of.
+            return Ok(None);
+        }
         Work::BringIn(ask) => bring_in(&mut running, ask),
         Work::Look { channel } => {
             after.looked = Some(Looked { channel: *channel, place: String::new(), cursor: None, problem: None });

@@ -15,9 +15,9 @@ use serde_json::json;
 use crate::demo;
 use crate::demo_channels;
 use crate::evaluate;
+use crate::meaning::OnDemand;
 use crate::routes::openapi;
 use crate::serve::{ServeOptions, serve};
-use iron_kite_meaning::MiniLm;
 
 #[derive(Parser)]
 #[command(name = "iron-kite", version, about = "From somebody's words to what was delivered and what came of it.")]
@@ -85,6 +85,12 @@ enum Command {
     /// The people who can sign in.
     #[command(subcommand)]
     User(User),
+    /// Write what the words of the demo mean into a file of the project.
+    #[command(hide = true)]
+    DemoMeaning {
+        /// The file.
+        out: PathBuf,
+    },
     /// Print the description of the API.
     #[command(hide = true)]
     Openapi,
@@ -278,7 +284,7 @@ fn carry_out(command: Command) -> Result<ExitCode, String> {
         Command::Verify { place, json } => return verify(&place.data, json),
         Command::Evaluate { what, file: path, json } => {
             let bytes = file(&path)?;
-            let model = MiniLm::load(threads()).map_err(|fault| fault.to_string())?;
+            let model = OnDemand::default();
             let measured = match what {
                 Told::Kinds => evaluate::kinds(&bytes, &model)?,
                 Told::Sentiment => evaluate::sentiment(&bytes, &model)?,
@@ -287,14 +293,10 @@ fn carry_out(command: Command) -> Result<ExitCode, String> {
             tell(&if json { measured.json.to_string() } else { measured.words });
         }
         Command::User(user) => carry_out_user(user)?,
+        Command::DemoMeaning { out } => demo_meaning(&out)?,
         Command::Openapi => tell(openapi()?.trim_end()),
     }
     Ok(ExitCode::SUCCESS)
-}
-
-/// As many threads as the machine can run at once.
-fn threads() -> usize {
-    std::thread::available_parallelism().map_or(1, usize::from)
 }
 
 fn options(net: Net, demo: bool) -> ServeOptions {
@@ -311,13 +313,25 @@ fn options(net: Net, demo: bool) -> ServeOptions {
 
 fn serve_demo(data: Option<PathBuf>, net: Net) -> Result<(), String> {
     let dir = data.unwrap_or_else(|| std::env::temp_dir().join(format!("iron-kite-demo-{}", std::process::id())));
-    let app = App::open(&dir).map_err(|fault| fault.to_string())?;
+    let app = App::open(&dir).map_err(|fault| fault.to_string())?.with_meaning(Box::new(OnDemand::default()));
     demo::load(&app, Timestamp::now(), ZonedDateTime::now().date()).map_err(|problem| problem.to_string())?;
     drop(app);
     tell(&format!("The demo workspace is in {}; everybody's password is {}", dir.display(), demo::PASSWORD));
     let places = demo_channels::places()?;
     let stand_ins = places.iter().map(|(name, place)| ((*name).to_owned(), place.address().to_owned())).collect();
     serve(&dir, &ServeOptions { stand_ins, ..options(net, true) })
+}
+
+/// What was told before is told anew, so that nothing stays of words that the demo no longer says.
+fn demo_meaning(out: &Path) -> Result<(), String> {
+    let dir = std::env::temp_dir().join(format!("iron-kite-demo-meaning-{}", std::process::id()));
+    let app = App::open(&dir).map_err(|fault| fault.to_string())?.with_meaning(Box::new(OnDemand::default()));
+    demo::load(&app, Timestamp::now(), ZonedDateTime::now().date()).map_err(|problem| problem.to_string())?;
+    listen::forget_meanings(&app, &command_call()).map_err(|problem| problem.to_string())?;
+    let bytes = listen::kept_meanings(&app, &command_call()).map_err(|problem| problem.to_string())?;
+    std::fs::write(out, bytes).map_err(|fault| format!("{} cannot be written: {fault}", out.display()))?;
+    drop(app);
+    std::fs::remove_dir_all(&dir).map_err(|fault| format!("{} cannot be removed: {fault}", dir.display()))
 }
 
 /// Opens a workspace that must be there already.

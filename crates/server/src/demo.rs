@@ -42,6 +42,8 @@ pub(crate) const PASSWORD: &str = "ferry-at-noon";
 const ANCHOR: Date = date(2026, 6, 30);
 
 const WORKSPACE: &str = include_str!("../../../demo/workspace.json");
+/// What the words of the demo mean, so that it need not be told anew at each start. `iron-kite demo-meaning` makes it.
+const MEANING: &[u8] = include_bytes!("../../../demo/meaning.bin");
 const VIEWS: &str = include_str!("../../../demo/views.json");
 const ACCOUNTS: &str = include_str!("../../../demo/accounts.csv");
 
@@ -199,6 +201,10 @@ pub fn load(app: &App, now: Timestamp, today: Date) -> Result<(), Problem> {
     }
     player.teams = handover::teams(app, &player.call)?;
     demo.products.into_iter().try_for_each(|product| player.product(product))?;
+    listen::keep_meanings(app, &player.call, MEANING)?;
+    for product in overview::products(app, &player.call)? {
+        listen::read_now(app, &player.call, product.id)?;
+    }
     let views: DemoViews = serde_json::from_str(&shift(VIEWS, today)).map_err(|fault| internal(&fault.to_string()))?;
     let products = overview::products(app, &player.call)?;
     let product = products.iter().find(|one| one.name == views.product).ok_or_else(|| internal(&views.product))?;

@@ -21,6 +21,7 @@ mod demo_views;
 mod desk;
 mod evaluate;
 mod live;
+mod meaning;
 mod outside;
 mod problem;
 mod routes;

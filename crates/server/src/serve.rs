@@ -16,6 +16,7 @@ use tracing_actix_web::{RootSpanBuilder, TracingLogger};
 
 use crate::assets;
 use crate::desk::{Desk, present};
+use crate::meaning::OnDemand;
 use crate::outside::Doors;
 use crate::problem::{ApiProblem, json_config, path_config, query_config};
 use crate::routes;
@@ -50,6 +51,7 @@ pub(crate) fn serve(dir: &Path, options: &ServeOptions) -> Result<(), String> {
     let roots = [own].into_iter().chain(options.watch.iter().cloned()).collect();
     let doors = Doors::new(roots, options.stand_ins.clone());
     let app = App::open(dir).map_err(|fault| fault.to_string())?.with_outside(Box::new(doors));
+    let app = app.with_meaning(Box::new(OnDemand::default()));
     let desk = Desk::new(app, options.demo, options.behind_tls);
     let shared = Arc::clone(&desk.0);
     jobs::recover(&shared.app, &present()).map_err(|problem| problem.to_string())?;

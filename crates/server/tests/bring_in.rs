@@ -210,7 +210,7 @@ fn a_job_that_fails_says_why() {
     assert_eq!(second["state"], "failed");
     let words = second["problem"].as_str().unwrap();
     assert!(words.contains("waiting file") && words.ends_with("Nothing of it was kept."), "{words}");
-    let listed = joss.get("jobs?product=1");
+    let listed = joss.brought(1);
     assert_eq!(listed[0]["problem"], words);
 }
 

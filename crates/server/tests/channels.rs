@@ -58,9 +58,9 @@ fn a_folder_and_a_mail_box_give_what_is_new() {
     let folder = add(&wren, "Dropped", "folder", &drop.display().to_string());
     assert_eq!(items(&wren), before + 2);
     // The same once more is nothing, and leaves no job behind.
-    let jobs = wren.get("jobs?product=1").as_array().unwrap().len();
+    let jobs = wren.brought(1).len();
     assert_eq!(look(&wren, folder), Value::Null);
-    assert_eq!((items(&wren), wren.get("jobs?product=1").as_array().unwrap().len()), (before + 2, jobs));
+    assert_eq!((items(&wren), wren.brought(1).len()), (before + 2, jobs));
     // A grown file gives its new row, a new file all of it, one that is being written waits.
     put(&drop.join("one.csv"), "text,who\nThe ramp was up for an hour,Ann\nNobody said why,Bo\nAgain today,Bo\n", 5);
     put(&drop.join("two.txt"), "I waited at the wrong pier, and the sign was down.", 5);
@@ -129,13 +129,13 @@ fn a_desk_is_read_page_by_page_and_goes_on_where_it_ended() {
     place.add(json!({ "number": "T-7", "opened": "2026-06-20", "name": "Person 7", "message": "It came after all, and I take it back." }));
     assert_eq!(look(&wren, id), Value::Null);
     assert_eq!(items(&wren), before + 340);
-    let report = wren.get("jobs?product=1")[0]["id"].clone();
+    let report = wren.brought(1)[0]["id"].clone();
     let report = wren.get(&format!("listen/imports/{report}"));
     assert_eq!(report["parts"][0]["report"]["changed"][0]["after"], "It came after all, and I take it back.");
     // What was taken back does not come again by itself.
     place.add(json!({ "number": "T-900", "opened": "2026-06-22", "message": "Never mind, I found it in the end." }));
     assert_eq!((look(&wren, id), items(&wren)), (Value::Null, before + 341));
-    let change = wren.get("jobs?product=1")[0]["change"].clone();
+    let change = wren.brought(1)[0]["change"].clone();
     wren.done("POST", &format!("changes/{change}/undo"), &json!({}));
     assert_eq!((look(&wren, id), items(&wren)), (Value::Null, before + 340));
 
@@ -165,7 +165,6 @@ fn a_look_that_the_program_ended_under_begins_anew() {
     let id = wren.get("listen/channels?product=1").as_array().unwrap().last().unwrap()["id"].as_i64().unwrap();
     wren.until("all of it", || !channel(&wren, id)["looked_at"].is_null());
     assert_eq!(items(&wren), before + 3_000);
-    let states: Vec<String> =
-        wren.get("jobs?product=1").as_array().unwrap().iter().map(|job| job["state"].to_string()).collect();
+    let states: Vec<String> = wren.brought(1).iter().map(|job| job["state"].to_string()).collect();
     assert!(states.iter().any(|state| state.contains("interrupted")), "{states:?}");
 }

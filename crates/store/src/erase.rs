@@ -85,9 +85,17 @@ impl Tx<'_> {
              DELETE FROM person WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'person');
              DELETE FROM incoming;",
         )?;
+        self.forget_meanings()?;
         for needle in needles.iter().filter(|needle| !needle.trim().is_empty()) {
+            // What their words mean with the name covered is told anew.
+            connection.execute(
+                "UPDATE excerpt SET engine = 0, meaning_key = NULL
+                 WHERE item_id IN (SELECT id FROM feedback_item WHERE kite_cover(text, ?1) <> text)",
+                [needle],
+            )?;
             erased.mentions += self.cover_everywhere(needle)?;
         }
+        self.forget_meanings()?;
         // Marks of what was taken out of an index stay in it until it is made anew.
         connection.execute_batch(
             "INSERT INTO feedback_words(feedback_words) VALUES ('rebuild');

@@ -12,7 +12,7 @@ use serde_json::{Map, Value};
 
 use crate::error::{Error, Result};
 use crate::rows::Rows;
-use crate::shape::Shape;
+use crate::shape::{Shape, content};
 
 /// The number of a change set.
 pub type ChangeSetId = i64;
@@ -157,7 +157,8 @@ pub(crate) fn undo(rows: &Rows<'_>, set: ChangeSetId) -> Result<std::result::Res
     let Some((label, false)) = head else { return Ok(Err(UndoRefused::NothingToUndo)) };
     let changes = changes_of(rows.connection, set)?;
     for change in changes.iter().rev() {
-        if present_row(rows, change.thing)?.as_deref().map(content) != change.after.as_deref().map(content) {
+        let content = |json: Option<&str>| json.map(|json| content(change.thing.kind, json));
+        if content(present_row(rows, change.thing)?.as_deref()) != content(change.after.as_deref()) {
             return Ok(Err(UndoRefused::ChangedSince(change.thing)));
         }
         if change.before.is_none() && in_use(rows.connection, change.thing)? {
@@ -194,12 +195,6 @@ fn changes_of(connection: &Connection, set: ChangeSetId) -> Result<Vec<Change>> 
 fn present_row(rows: &Rows<'_>, thing: Thing) -> Result<Option<String>> {
     let sql = format!("SELECT {} FROM {} WHERE id = ?1", rows.shape.ledger_json(thing.kind, ""), thing.kind);
     Ok(rows.connection.prepare_cached(&sql)?.query_row([thing.id], |row| row.get(0)).optional()?)
-}
-
-/// The columns with a value: a column that was added to the schema since is empty on both sides.
-fn content(json: &str) -> Map<String, Value> {
-    let all: Map<String, Value> = serde_json::from_str(json).unwrap_or_default();
-    all.into_iter().filter(|(_, value)| !value.is_null()).collect()
 }
 
 fn put_back(rows: &Rows<'_>, change: &Change) -> Result<()> {

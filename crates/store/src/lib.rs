@@ -121,6 +121,12 @@ impl Store {
         Ok(erased)
     }
 
+    /// Tells those who listen of rows that changed without the ledger: what follows from other rows.
+    pub fn tell_live(&self, label: &str, kinds: &[ThingKind], rows: usize) {
+        let rows = u64::try_from(rows).unwrap_or(u64::MAX);
+        self.writer.tell(&Committed { set: 0, label: label.into(), user_id: None, kinds: kinds.to_vec(), rows });
+    }
+
     /// Calls this after every commit that changed something, in the order of the commits.
     pub fn on_commit(&self, listener: impl Fn(&Committed) + Send + 'static) {
         self.writer.on_commit(Box::new(listener));

@@ -16,6 +16,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0003_bring_in.sql")),
     M::up(include_str!("../migrations/0004_studies.sql")),
     M::up(include_str!("../migrations/0005_channels.sql")),
+    M::up(include_str!("../migrations/0006_engine.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

@@ -5,6 +5,7 @@ use std::fmt::Write;
 
 use iron_kite_core::things::ThingKind;
 use rusqlite::Connection;
+use serde_json::{Map, Value};
 
 use crate::error::Result;
 
@@ -41,11 +42,36 @@ impl Shape {
         self.json.get(&kind).map_or("NULL", String::as_str)
     }
 
-    /// The same for a row behind an alias (`NEW.`), without `rev`: what the ledger keeps.
+    /// The same for a row behind an alias (`NEW.`), without `rev` and what follows from other columns: what the ledger
+    /// keeps.
     pub(crate) fn ledger_json(&self, kind: ThingKind, alias: &str) -> String {
-        let names: Vec<String> = self.columns(kind).iter().filter(|name| *name != "rev").cloned().collect();
+        let kept = |name: &&String| *name != "rev" && !(kind == ThingKind::Excerpt && FOLLOWS.contains(&name.as_str()));
+        let names: Vec<String> = self.columns(kind).iter().filter(kept).cloned().collect();
         json_object(alias, &names)
     }
+}
+
+/// What the engine tells of an excerpt, and how it came to it: it follows from the words.
+const FOLLOWS: [&str; 4] = ["engine", "sure", "language", "meaning_key"];
+/// What the engine tells until a person says what it is (`chosen`).
+const TOLD: [&str; 2] = ["kind", "sentiment"];
+
+/// What of a row counts when two states of it are compared: columns without a value are as if they were not there, since a
+/// column that was added to the schema later is empty on both sides; and what the engine told is nobody's.
+pub(crate) fn content(kind: ThingKind, json: &str) -> Map<String, Value> {
+    let all: Map<String, Value> = serde_json::from_str(json).unwrap_or_default();
+    let told = kind == ThingKind::Excerpt && all.get("chosen").and_then(Value::as_i64) != Some(1);
+    all.into_iter().filter(|(name, value)| !(value.is_null() || told && TOLD.contains(&name.as_str()))).collect()
+}
+
+/// The same as an SQL expression over one that is such a JSON object.
+pub(crate) fn content_sql(kind: ThingKind, json: &str) -> String {
+    let valued = format!("json_patch('{{}}', {json})");
+    if kind != ThingKind::Excerpt {
+        return valued;
+    }
+    let [first, second] = TOLD;
+    format!("CASE WHEN {json} ->> 'chosen' = 1 THEN {valued} ELSE json_remove({valued}, '$.{first}', '$.{second}') END")
 }
 
 /// The columns of a table, in the order of the schema.

@@ -12,7 +12,7 @@ use serde_json::{Map, Value};
 
 use crate::error::{Error, Result};
 use crate::rows::{Bound, Rows};
-use crate::shape::{columns_of, json_object};
+use crate::shape::{columns_of, content_sql, json_object};
 use crate::writer::Tx;
 use crate::{open, shape::Shape};
 
@@ -109,7 +109,12 @@ fn ledger_of(connection: &Connection, shape: &Shape, kind: ThingKind, report: &m
     report.rows += rows;
     let last = "(SELECT c.after FROM change c WHERE c.kind = ?1 AND c.row_id = t.id ORDER BY c.id DESC LIMIT 1)";
     let differs: i64 = connection.query_row(
-        &format!("SELECT count(*) FROM {kind} t WHERE {} IS NOT {last}", shape.ledger_json(kind, "t.")),
+        &format!(
+            "SELECT count(*) FROM (SELECT {} AS present, {last} AS kept FROM {kind} t) WHERE {} IS NOT {}",
+            shape.ledger_json(kind, "t."),
+            content_sql(kind, "present"),
+            content_sql(kind, "kept"),
+        ),
         [kind.name()],
         |row| row.get(0),
     )?;

@@ -349,6 +349,11 @@ impl<'a> Tx<'a> {
         set
     }
 
+    /// Writes with the ledger again, after [`Tx::without_ledger`] before anything else was changed.
+    pub(crate) fn with_ledger(&mut self, set: ChangeSetId) {
+        self.present.begin(set);
+    }
+
     fn ids(&self, sql: &str, params: impl rusqlite::Params) -> Result<Vec<i64>> {
         let mut statement = self.rows.connection.prepare_cached(sql)?;
         let ids = statement.query_map(params, |row| row.get(0))?.collect::<rusqlite::Result<Vec<i64>>>()?;

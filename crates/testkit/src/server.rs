@@ -202,6 +202,12 @@ impl Client {
         }
     }
 
+    /// The jobs of a product that brought something in, the newest first; what is read in the background is left out.
+    pub fn brought(&self, product: i64) -> Vec<Value> {
+        let Value::Array(jobs) = self.get(&format!("jobs?product={product}")) else { return Vec::new() };
+        jobs.into_iter().filter(|job| job["reads"] == false).collect()
+    }
+
     /// Sends JSON and expects a problem of this code; gives the problem.
     pub fn refused(&self, method: &str, path: &str, body: &Value, code: &str) -> Value {
         let answer = self.request(method, path).json(body).send().expect("an answer");

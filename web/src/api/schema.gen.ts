@@ -1869,6 +1869,11 @@ export interface components {
         /** @description A span of an item's text that says one thing. */
         Excerpt: {
             /**
+             * Format: int64
+             * @description 1 where a person said what it is.
+             */
+            chosen?: number | null;
+            /**
              * Format: int32
              * @description First character of the span.
              */
@@ -1879,6 +1884,8 @@ export interface components {
             item_id: components["schemas"]["ItemId"];
             /** @description What it is. */
             kind: components["schemas"]["FeedbackKind"];
+            /** @description The language, by its English name; nothing where it could not be told. */
+            language?: string | null;
             /**
              * Format: int64
              * @description Its revision.
@@ -1889,6 +1896,11 @@ export interface components {
              * @description Worst −1 to best +1.
              */
             sentiment: number;
+            /**
+             * Format: double
+             * @description How likely the kind is to be right, 0 to 1, as far as the engine can tell; nothing where it has only glanced at it.
+             */
+            sure?: number | null;
             /**
              * Format: int32
              * @description The character after the last.
@@ -2372,6 +2384,8 @@ export interface components {
         ItemView: components["schemas"]["FeedbackItem"] & {
             /** @description For which account. */
             account?: string | null;
+            /** @description Whether its rating says the opposite of its words. */
+            contradicts: boolean;
             /** @description Its excerpts in the order of the text. */
             parts: components["schemas"]["ExcerptView"][];
             /** @description Who said it. */
@@ -2437,6 +2451,8 @@ export interface components {
             label: string;
             /** @description What went wrong, and what to do. */
             problem?: string | null;
+            /** @description Whether it reads what is there already, instead of bringing something in. */
+            reads: boolean;
             /** @description What came of it; only where one job is asked for. */
             report?: unknown;
             /** @description Where it stands. */
@@ -3205,7 +3221,9 @@ export interface components {
         };
         /** @description What was found, what fits best first within each kind. */
         SearchResult: {
-            /** @description Feedback items. */
+            /** @description Feedback items that mean the same in other words, with what they say. */
+            alike: components["schemas"]["SearchHit"][];
+            /** @description Feedback items in which the words stand. */
             feedback: components["schemas"]["SearchHit"][];
             /** @description Everything but feedback. */
             things: components["schemas"]["SearchHit"][];

@@ -83,6 +83,7 @@ const found = computed<Found[]>(() => {
   return [
     ...(found?.things ?? []).map((one, n) => hit(one, n, 'Things')),
     ...(found?.feedback ?? []).slice(0, 8).map((one, n) => hit(one, n, 'Feedback')),
+    ...(found?.alike ?? []).map((one, n) => ({ ...hit(one, n, 'Said in other words'), key: `alike ${one.thing.id}` })),
     ...acts.value,
   ]
 })
@@ -113,7 +114,7 @@ async function submit() {
   try {
     const query = { product: product.value, words, kind: kind.value }
     const result = await value(api.GET('/api/v1/search', { params: { query } }))
-    const best = result.things[0] ?? result.feedback[0]
+    const best = result.things[0] ?? result.feedback[0] ?? result.alike[0]
     if (best) return go(hit(best, 1, ''))
     if (acts.value[0]) return go(acts.value[0])
   } catch (error) {

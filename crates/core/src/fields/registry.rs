@@ -101,6 +101,8 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("said_on", "Said on", Date, &GIVEN),
             ("item", "Feedback item", one(FeedbackItem), &PLAIN),
             ("findings", "Findings", many(Finding), &PLAIN),
+            ("sure", "How sure the kind is", number(""), &PLAIN),
+            ("language", "Language", Text, &PLAIN),
         ],
         Finding => vec![
             ("reference", "Reference", Text, &PLAIN),

@@ -97,6 +97,7 @@ fn says_something(part: &str) -> bool {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use proptest::prelude::*;
 
     fn parts(text: &str) -> Vec<(&str, FeedbackKind)> {
         read_item(text).iter().map(|r| (r.span.of(text).unwrap(), r.kind)).collect()
@@ -133,5 +134,23 @@ mod tests {
     #[test]
     fn an_endless_item_is_bounded() {
         assert_eq!(read_item(&"It broke again. ".repeat(5_000)).len(), MOST_EXCERPTS);
+    }
+
+    proptest! {
+        #[test]
+        fn excerpts_lie_in_order_inside_their_item(text in "\\PC{0,120}|([a-zé😡]{1,7}[ .,!?\n]|but |, though ){0,60}") {
+            let letters: Vec<char> = text.chars().collect();
+            let mut last = 0;
+            for reading in read_item(&text) {
+                let Span { from, to } = reading.span;
+                prop_assert!(last <= from && from < to && to <= letters.len());
+                // The same stretch, cut out by characters and by bytes.
+                let words: String = letters[from..to].iter().collect();
+                prop_assert_eq!(reading.span.of(&text), Some(words.as_str()));
+                prop_assert!(words.chars().any(char::is_alphanumeric));
+                last = to;
+            }
+            prop_assert_eq!(read_item(&text), read_item(&text));
+        }
     }
 }

@@ -212,6 +212,15 @@ pub struct Excerpt {
     pub kind: FeedbackKind,
     /// Worst −1 to best +1.
     pub sentiment: f64,
+    /// How likely the kind is to be right, 0 to 1, as far as the engine can tell; nothing where it has only glanced at it.
+    #[serde(default)]
+    pub sure: Option<f64>,
+    /// The language, by its English name; nothing where it could not be told.
+    #[serde(default)]
+    pub language: Option<String>,
+    /// 1 where a person said what it is.
+    #[serde(default)]
+    pub chosen: Option<i64>,
 }
 
 /// Excerpts that mean the same, under one sentence.

@@ -1,9 +1,11 @@
 //! The form of what is said: how it is put, whatever it is about.
 
+use std::borrow::Cow;
 use std::collections::BTreeMap;
+use std::sync::LazyLock;
 
 use super::colours::{Colours, is_negation};
-use crate::text::{Features, Vector};
+use crate::text::{DIMENSIONS, Features, Vector};
 
 /// The words of a text as its form shows in them: in lower case, numbers as `#`, and the marks that ask and exclaim.
 #[must_use]
@@ -843,12 +845,12 @@ pub fn forms_of(text: &str) -> Features {
     for Form(name, cues) in FORMS {
         let count = cues.iter().filter(|cue| runs.contains_key(**cue)).count();
         if count > 0 {
-            features.push((format!("form {name}"), if count > 1 { 1.5 } else { 1.0 }));
+            features.push((format!("form {name}").into(), if count > 1 { 1.5 } else { 1.0 }));
         }
     }
     let mut push = |name: &str, there: bool| {
         if there {
-            features.push((format!("form {name}"), 1.0));
+            features.push((format!("form {name}").into(), 1.0));
         }
     };
     push("ends by asking", text.trim_end().ends_with('?'));
@@ -858,7 +860,7 @@ pub fn forms_of(text: &str) -> Features {
     push("has a number", words.iter().any(|word| word == "#"));
     push("is short", words.len() <= 6);
     push("is long", words.len() >= 18);
-    features.extend(runs.into_iter().filter(|(_, long)| *long <= 2).map(|(run, _)| (format!("w {run}"), WORD)));
+    features.extend(runs.into_iter().filter(|(_, long)| *long <= 2).map(|(run, _)| (format!("w {run}").into(), WORD)));
     features
 }
 
@@ -880,16 +882,19 @@ fn runs_of(words: &[String]) -> BTreeMap<String, usize> {
 pub(super) fn of_colours(colours: &Colours) -> Features {
     let squeezed = |sum: f32| sum / (sum + 3.0);
     vec![
-        ("colour".to_owned(), colours.compound),
-        ("colour strength".to_owned(), colours.compound.abs()),
-        ("colour good".to_owned(), squeezed(colours.good)),
-        ("colour bad".to_owned(), squeezed(colours.bad)),
+        ("colour".into(), colours.compound),
+        ("colour strength".into(), colours.compound.abs()),
+        ("colour good".into(), squeezed(colours.good)),
+        ("colour bad".into(), squeezed(colours.bad)),
     ]
 }
 
+/// The names of the numbers of a meaning.
+static NUMBERS: LazyLock<Vec<String>> = LazyLock::new(|| (0..DIMENSIONS).map(|at| format!("v{at}")).collect());
+
 /// The features of a meaning: its numbers, each counting `by` as much.
 pub(super) fn of_meaning(vector: &Vector, by: f32) -> Features {
-    vector.numbers().iter().enumerate().map(|(at, number)| (format!("v{at}"), number * by)).collect()
+    NUMBERS.iter().zip(vector.numbers()).map(|(name, number)| (Cow::Borrowed(name.as_str()), number * by)).collect()
 }
 
 #[cfg(test)]

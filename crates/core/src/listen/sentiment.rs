@@ -30,7 +30,7 @@ pub fn sentiment_features(text: &str, meaning: Option<&Vector>) -> Features {
     let mut words = form_words(text);
     words.sort_unstable();
     words.dedup();
-    features.extend(words.into_iter().map(|word| (format!("w {word}"), WORD)));
+    features.extend(words.into_iter().map(|word| (format!("w {word}").into(), WORD)));
     features.extend(meaning.map(|vector| of_meaning(vector, MEANING)).unwrap_or_default());
     features
 }

@@ -1,10 +1,11 @@
 //! Multinomial logistic regression over features with names: told from weights that are kept as text, and fitted.
 
+use std::borrow::Cow;
 use std::collections::{BTreeMap, HashMap};
 use std::fmt::Write as _;
 
 /// What is known of one thing: features by their names and how much of each there is.
-pub type Features = Vec<(String, f32)>;
+pub type Features = Vec<(Cow<'static, str>, f32)>;
 
 /// Weights of features for classes.
 ///
@@ -52,7 +53,7 @@ impl Logistic {
     pub fn told(&self, features: &Features) -> Vec<f32> {
         let mut scores = self.bias.clone();
         for (name, value) in features {
-            if let Some(weights) = self.weights.get(name) {
+            if let Some(weights) = self.weights.get(name.as_ref()) {
                 scores.iter_mut().zip(weights).for_each(|(score, weight)| *score += weight * value);
             }
         }
@@ -159,7 +160,7 @@ struct Row {
 
 impl Row {
     fn of(one: &Example, classes: &[String], index: &HashMap<&str, usize>) -> Row {
-        let known = one.features.iter().filter_map(|(name, value)| Some((index.get(name.as_str())? + 1, *value)));
+        let known = one.features.iter().filter_map(|(name, value)| Some((index.get(name.as_ref())? + 1, *value)));
         Row {
             features: std::iter::once((0, 1.0)).chain(known).collect(),
             class: classes.iter().position(|class| *class == one.class).unwrap_or_default(),
@@ -205,7 +206,7 @@ mod tests {
     const HOW: Fit = Fit { ridge: 0.01, rounds: 2_000, least: 1 };
 
     fn example(class: &str, features: &[(&str, f32)]) -> Example {
-        let features = features.iter().map(|(name, value)| ((*name).to_owned(), *value)).collect();
+        let features = features.iter().map(|(name, value)| ((*name).to_owned().into(), *value)).collect();
         Example { features, class: class.to_owned(), weight: 1.0 }
     }
 
@@ -224,7 +225,7 @@ mod tests {
         let points = [("a", -2.0), ("a", -1.0), ("b", 0.0), ("b", 0.5), ("c", 1.0), ("c", 3.0)];
         let examples: Vec<Example> = points.iter().map(|(class, x)| example(class, &[("x", *x)])).collect();
         let fitted = Logistic::fit(&examples, Fit { ridge: 0.1, ..HOW });
-        let told = fitted.told(&vec![("x".to_owned(), 1.5)]);
+        let told = fitted.told(&vec![("x".into(), 1.5)]);
         for (told, right) in told.iter().zip(OF_ANOTHER_PROGRAM) {
             assert!((told - right).abs() < 1e-3, "{told} is not {right}");
         }

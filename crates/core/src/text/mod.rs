@@ -1,13 +1,17 @@
 //! Sentences, words and what they mean.
 
+mod language;
 mod logistic;
 mod meaning;
+mod ranks;
 mod sentences;
 mod turns;
 mod words;
 
+pub use language::language_of;
 pub use logistic::{Example, Features, Fit, Logistic};
 pub use meaning::{DIMENSIONS, Meaning, NoMeaning, Vector, dot, middle};
+pub use ranks::fused;
 pub use sentences::{Span, clauses, sentences};
 pub use turns::{Turn, speaker_of, turns_of};
 pub use words::{Word, words};

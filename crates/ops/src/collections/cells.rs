@@ -202,6 +202,10 @@ pub(crate) fn write_fields(
     if let Some(own) = write_own(tx, catalogue, thing, own, pointer, &mut edited)? {
         changed.insert("own".into(), own);
     }
+    if thing.kind == ThingKind::Excerpt && !changed.is_empty() {
+        // From now on the engine leaves it alone.
+        changed.insert("chosen".into(), 1.into());
+    }
     if !changed.is_empty() {
         tx.update(thing, rev, &changed)?;
     }

@@ -1,14 +1,18 @@
 //! Words in everything: feedback, findings, ideas, work, and what was decided and measured.
 
+use std::collections::HashSet;
+
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{ProductId, Thing, ThingKind};
 use iron_kite_store::Rows;
+use iron_kite_store::queries::listen::ExcerptRow;
 use iron_kite_store::queries::search::Hit;
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call};
+use crate::listen::alike;
 use crate::things::name_of;
 
 /// Where words were found.
@@ -29,16 +33,21 @@ pub struct SearchHit {
 pub struct SearchResult {
     /// Everything but feedback.
     pub things: Vec<SearchHit>,
-    /// Feedback items.
+    /// Feedback items in which the words stand.
     pub feedback: Vec<SearchHit>,
+    /// Feedback items that mean the same in other words, with what they say.
+    pub alike: Vec<SearchHit>,
 }
 
+/// So many that mean the same.
+const MOST_ALIKE: usize = 10;
 /// So many hits of each sort.
 const MOST: usize = 20;
 /// Fewer characters say too little.
 const SHORTEST: usize = 2;
 
-/// Looks for words in everything of a product; all of them must stand there, the last one as a beginning.
+/// Looks for words in everything of a product; all of them must stand there, the last one as a beginning. Of feedback also
+/// what means the same in other words.
 ///
 /// # Errors
 /// Where the right is missing.
@@ -50,7 +59,7 @@ pub fn search(
     kind: Option<ThingKind>,
 ) -> Result<SearchResult, Problem> {
     app.read(call, Right::Read, |rows| {
-        let mut result = SearchResult { things: Vec::new(), feedback: Vec::new() };
+        let mut result = SearchResult { things: Vec::new(), feedback: Vec::new(), alike: Vec::new() };
         if words.chars().filter(|c| c.is_alphanumeric()).count() < SHORTEST {
             return Ok(result);
         }
@@ -61,9 +70,22 @@ pub fn search(
         if kind.is_none_or(|kind| kind == ThingKind::FeedbackItem) {
             let hits = rows.search_feedback(product, words, MOST)?;
             result.feedback = hits.into_iter().map(|hit| found(rows, hit)).collect();
+            let known: HashSet<i64> = result.feedback.iter().map(|hit| hit.thing.id).collect();
+            let mut alike = alike(app, rows, product, words, 2 * MOST)?;
+            // Of one item, what fits best.
+            let mut met = known;
+            alike.retain(|row| met.insert(row.excerpt.item_id.0));
+            result.alike = alike.into_iter().take(MOST_ALIKE).map(said).collect();
         }
         Ok(result)
     })
+}
+
+/// What somebody said, as a place in their item.
+fn said(row: ExcerptRow) -> SearchHit {
+    let thing = row.excerpt.item_id.thing();
+    let title = [row.person, row.account, row.said_on, Some(row.source)].into_iter().flatten().collect::<Vec<_>>();
+    SearchHit { thing, reference: format!("F{}", thing.id), title: title.join(" · "), snippet: row.words }
 }
 
 fn found(rows: &Rows<'_>, hit: Hit) -> SearchHit {

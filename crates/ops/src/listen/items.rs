@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::listen::{Excerpt, FeedbackItem, ItemLine, Source};
+use iron_kite_core::listen::{Excerpt, FeedbackItem, ItemLine, Source, rating_contradicts};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{FindingId, ItemId, ProductId, ThingKind};
@@ -81,6 +81,8 @@ pub struct ItemView {
     pub source: String,
     /// Its excerpts in the order of the text.
     pub parts: Vec<ExcerptView>,
+    /// Whether its rating says the opposite of its words.
+    pub contradicts: bool,
 }
 
 const PAGE: usize = 100;
@@ -130,11 +132,20 @@ pub fn item(app: &App, call: &Call, id: ItemId) -> Result<ItemView, Problem> {
             let Some(id) = id else { return Ok(None) };
             Ok(rows.json(iron_kite_core::things::Thing::new(kind, id))?["name"].as_str().map(str::to_owned))
         };
+        let parts = with_findings(rows, rows.excerpts("e.item_id = ?1 ORDER BY e.from_char", [id.0])?)?;
+        let sentiments: Vec<f64> = parts.iter().map(|part| part.excerpt.sentiment).collect();
+        let contradicts = match item.rating {
+            Some(rating) => {
+                rating_contradicts(rating, rows.highest_rating(item.source_id)?.unwrap_or(rating), &sentiments)
+            }
+            None => false,
+        };
         Ok(ItemView {
+            contradicts,
             person: name(ThingKind::Person, item.person_id.map(i64::from))?,
             account: name(ThingKind::Account, item.account_id.map(i64::from))?,
             source: source.name,
-            parts: with_findings(rows, rows.excerpts("e.item_id = ?1 ORDER BY e.from_char", [id.0])?)?,
+            parts,
             item,
         })
     })

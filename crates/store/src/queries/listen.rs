@@ -125,7 +125,7 @@ impl Rows<'_> {
     /// Where the condition is wrong.
     pub fn excerpts(&self, condition: &str, params: impl rusqlite::Params) -> Result<Vec<ExcerptRow>> {
         let sql = format!(
-            "SELECT e.id, e.rev, e.item_id, e.from_char, e.to_char, e.kind, e.sentiment,
+            "SELECT e.id, e.rev, e.item_id, e.from_char, e.to_char, e.kind, e.sentiment, e.sure, e.language, e.chosen,
                 substr(i.text, e.from_char + 1, e.to_char - e.from_char),
                 i.person_id, i.account_id, p.name, a.name, i.said_on, s.name
              FROM excerpt e JOIN feedback_item i ON i.id = e.item_id JOIN source s ON s.id = i.source_id
@@ -146,17 +146,20 @@ impl Rows<'_> {
                     to_char: row.get(4)?,
                     kind: serde_json::from_value(Value::String(row.get(5)?))?,
                     sentiment: row.get(6)?,
+                    sure: row.get(7)?,
+                    language: row.get(8)?,
+                    chosen: row.get(9)?,
                 },
-                words: row.get(7)?,
+                words: row.get(10)?,
                 who: WhoSaid {
                     item_id,
-                    person_id: row.get::<_, Option<i64>>(8)?.map(PersonId),
-                    account_id: row.get::<_, Option<i64>>(9)?.map(AccountId),
+                    person_id: row.get::<_, Option<i64>>(11)?.map(PersonId),
+                    account_id: row.get::<_, Option<i64>>(12)?.map(AccountId),
                 },
-                person: row.get(10)?,
-                account: row.get(11)?,
-                said_on: row.get(12)?,
-                source: row.get(13)?,
+                person: row.get(13)?,
+                account: row.get(14)?,
+                said_on: row.get(15)?,
+                source: row.get(16)?,
             });
         }
         Ok(found)

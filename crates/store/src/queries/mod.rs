@@ -3,6 +3,7 @@
 pub mod attachments;
 pub mod channels;
 pub mod collections;
+pub mod engine;
 pub mod fields;
 pub mod handover;
 pub mod history;

@@ -95,6 +95,28 @@ impl Rows<'_> {
     }
 }
 
+impl Rows<'_> {
+    /// The items of a product in which any of the words stand, what fits best first.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn items_with_any(&self, product: ProductId, words: &[String], limit: usize) -> Result<Vec<i64>> {
+        let any: Vec<String> = words.iter().filter_map(|word| match_words(word)).collect();
+        if any.is_empty() {
+            return Ok(Vec::new());
+        }
+        let any = any.iter().map(|word| word.trim_end_matches('*')).collect::<Vec<_>>().join(" OR ");
+        let sql = format!(
+            "SELECT i.id FROM (SELECT rowid, rank FROM feedback_words WHERE feedback_words MATCH ?1 LIMIT {MOST_RANKED}) r
+             JOIN feedback_item i ON i.id = r.rowid WHERE i.product_id = ?2 ORDER BY r.rank LIMIT ?3"
+        );
+        let mut statement = self.connection.prepare_cached(&sql)?;
+        let limit = i64::try_from(limit).unwrap_or(i64::MAX);
+        let ids = statement.query_map(params![any, product.0, limit], |row| row.get(0))?;
+        Ok(ids.collect::<rusqlite::Result<_>>()?)
+    }
+}
+
 /// So many hits are ranked at the most.
 const MOST_RANKED: usize = 5_000;
 

@@ -16,6 +16,9 @@ const KINDS = ['request', 'defect', 'friction', 'help_needed', 'praise', 'habit'
 const side = computed(() =>
   props.excerpt.sentiment <= -0.15 ? 'against' : props.excerpt.sentiment >= 0.15 ? 'for' : 'neutral',
 )
+/** Below this the kind is a guess; what a person said is none. */
+const SURE = 0.5
+const unsure = computed(() => !props.excerpt.chosen && props.excerpt.sure != null && props.excerpt.sure < SURE)
 const said = computed(() =>
   [props.excerpt.person, props.excerpt.account, day(props.excerpt.said_on), props.excerpt.source]
     .filter(Boolean)
@@ -43,6 +46,9 @@ const said = computed(() =>
       >
         <option v-for="kind in KINDS" :key="kind" :value="kind">{{ words(kind) }}</option>
       </select>
+      <span v-if="unsure" title="The engine is not sure of the kind. Say what it is, and it stays so."
+        >kind unsure</span
+      >
       <span class="number">{{ side }} {{ excerpt.sentiment.toFixed(2) }}</span>
       <template v-if="where">
         <RouterLink class="thing" :to="thingIn('feedback_item', excerpt.item_id)">F{{ excerpt.item_id }}</RouterLink>

@@ -68,6 +68,11 @@ const pieces = computed(() => {
   return found
 })
 
+/** The name of the language, where it is not the one that the engine was made for. */
+const foreign = computed(() => {
+  const language = item.value?.parts.find((part) => part.language)?.language
+  return language === 'English' ? undefined : language
+})
 const beside = computed(() => Object.entries(JSON.parse(item.value?.extra ?? '{}') as Record<string, string>))
 const said = computed(() => {
   const it = item.value
@@ -86,6 +91,9 @@ function choose(id: number, on: boolean) {
 <template>
   <article v-if="item" class="item">
     <h2 class="small quiet">F{{ item.id }} · {{ said }}</h2>
+    <p v-if="item.contradicts" class="small" data-contradicts>
+      The rating says the opposite of the words: irony, a slip, or a scale read the wrong way round. Look yourself.
+    </p>
     <p class="text" dir="auto">
       <template v-for="(piece, n) in pieces" :key="n"
         ><span v-if="piece.tags" class="small quiet">&nbsp;{{ piece.tags }}</span
@@ -108,7 +116,10 @@ function choose(id: number, on: boolean) {
       />
     </ul>
     <p v-if="item.parts.length === 0" class="quiet">There are no words in it.</p>
-    <p class="small quiet">Kinds and sentiments are read by rules and can be wrong; change a kind where it is.</p>
+    <p class="small quiet">
+      Kinds and sentiments are told by a program and can be wrong; change a kind where it is, and it stays so.
+      <template v-if="foreign"> These words are {{ foreign }}, which it understands less well.</template>
+    </p>
     <dl v-if="beside.length" class="small quiet">
       <template v-for="[name, text] in beside" :key="name">
         <dt>{{ name }}</dt>

@@ -63,8 +63,8 @@ async function cancel(id: number) {
 </script>
 
 <template>
-  <section v-if="jobs?.length" class="jobs" aria-label="What was brought in">
-    <h2>Brought in</h2>
+  <section v-if="jobs?.length" class="jobs" aria-label="What was brought in and read">
+    <h2>Brought in and read</h2>
     <ul>
       <li v-for="job in jobs" :key="job.id" :data-job="job.state">
         <div class="row-flex">
@@ -73,7 +73,7 @@ async function cancel(id: number) {
           <template v-if="isOver(job)">
             <span class="small">{{ WORDS[job.state] }}{{ after(job) }}</span>
             <button
-              v-if="job.state === 'done'"
+              v-if="job.state === 'done' && !job.reads"
               type="button"
               class="btn btn-plain"
               :aria-expanded="opened === job.id"

@@ -1,0 +1,185 @@
+//! What it takes to read 10,000 reviews, step by step, beside the same steps put together from Python's onnxruntime and
+//! scikit-learn; what 100 more take; and what it takes to look through the meanings of 100,000 excerpts.
+
+use std::collections::HashMap;
+use std::process::Command;
+use std::sync::{Arc, Mutex};
+use std::time::{Duration, Instant};
+
+use iron_kite_core::listen::{Columns, Decided, Member, Strictness, group, kind_of};
+use iron_kite_core::text::{Meaning, NoMeaning, Vector};
+use iron_kite_core::things::ProductId;
+use iron_kite_meaning::MiniLm;
+use iron_kite_ops::{App, Call, collections, listen, overview};
+use iron_kite_testkit::reviews_csv;
+use jiff::Timestamp;
+use jiff::civil::date;
+
+use crate::{ms, tell, times};
+
+/// The Python to compare with: one that has onnxruntime, tokenizers, numpy and scikit-learn.
+const PYTHON: &str = "IRON_KITE_PYTHON";
+const REFERENCE: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/reference.py");
+const MODEL: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../meaning/model");
+
+/// The model, with how long it took and what it told.
+#[derive(Clone)]
+struct Watched {
+    model: Arc<MiniLm>,
+    spent: Arc<Mutex<Duration>>,
+    told: Arc<Mutex<HashMap<String, Vector>>>,
+    /// Many texts at once only get something like a meaning, where what they mean does not matter.
+    feigns: bool,
+}
+
+impl Meaning for Watched {
+    fn vectors(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
+        if self.feigns && texts.len() > 1 {
+            return Ok(texts.iter().map(|text| feigned(text)).collect());
+        }
+        let start = Instant::now();
+        let vectors = self.model.vectors(texts)?;
+        *self.spent.lock().expect("the time") += start.elapsed();
+        let pairs = texts.iter().map(|text| (*text).to_owned()).zip(vectors.iter().cloned());
+        self.told.lock().expect("the meanings").extend(pairs);
+        Ok(vectors)
+    }
+}
+
+fn feigned(text: &str) -> Vector {
+    let mut seed =
+        text.bytes().fold(0xcbf2_9ce4_8422_2325_u64, |sum, byte| (sum ^ u64::from(byte)).wrapping_mul(0x100_0000_01b3));
+    let numbers = (0..384).map(|_| {
+        seed = seed.wrapping_mul(6_364_136_223_846_793_005).wrapping_add(1_442_695_040_888_963_407);
+        f32::from(u16::try_from(seed >> 48).unwrap_or_default()) / 32_768.0 - 1.0
+    });
+    Vector::pointing(numbers.collect())
+}
+
+fn seconds(act: impl FnOnce()) -> f64 {
+    let start = Instant::now();
+    act();
+    start.elapsed().as_secs_f64()
+}
+
+fn workspace(meaning: &Watched) -> (App, ProductId, Call, tempfile::TempDir) {
+    let dir = tempfile::tempdir().expect("a folder");
+    let call = Call::command(Timestamp::UNIX_EPOCH, date(2026, 6, 30));
+    let app = App::open(dir.path()).expect("a workspace").with_meaning(Box::new(meaning.clone()));
+    let product = overview::add_product(&app, &call, "Crossing").expect("a product").thing.expect("it").id.into();
+    (app, product, call, dir)
+}
+
+fn bring(app: &App, call: &Call, product: ProductId, csv: &str) {
+    let columns = Columns { text: 4, person: Some(1), ..Columns::default() };
+    listen::import(app, call, product, "reviews.csv", csv.as_bytes(), &columns).expect("an import");
+}
+
+/// Measures on so many reviews.
+pub(crate) fn measure(count: usize) {
+    let model = Arc::new(MiniLm::load(2).expect("the model"));
+    let meaning = Watched { model, spent: Arc::default(), told: Arc::default(), feigns: false };
+    let (app, product, call, dir) = workspace(&meaning);
+    let csv = reviews_csv(count);
+    let (more, rest) = split(&reviews_csv(count + 100), count);
+    debug_assert_eq!(rest, csv);
+    let into = seconds(|| bring(&app, &call, product, &csv));
+    let read = seconds(|| listen::read_now(&app, &call, product).expect("reading"));
+    let understood = meaning.spent.lock().expect("the time").as_secs_f64();
+    let members = members(&meaning);
+    let grouped = seconds(|| {
+        group(&members, &Decided::default(), Strictness::Even);
+    });
+    let all = into + read + grouped;
+    tell(&format!("{count} reviews from file to groups on two cores: {all:.1} s"));
+    let share = |name: &str, time: f64| tell(&format!("  {name:<36}{time:>8.1} s {:>5.0} %", 100.0 * time / all));
+    share("brought in and glanced at", into);
+    share("meaning", understood);
+    share("kind, sentiment, language, kept", read - understood);
+    share(&format!("groups of {} different texts", members.len()), grouped);
+    let hundred = seconds(|| {
+        bring(&app, &call, product, &more);
+        listen::read_now(&app, &call, product).expect("reading");
+    });
+    tell(&format!("  100 more: {hundred:.2} s, {:.1} % of it", 100.0 * hundred / all));
+    reference(dir.path(), &csv, all);
+    search(&meaning);
+}
+
+/// The rows of a file beyond so many, with their headings; and the file without them.
+fn split(csv: &str, count: usize) -> (String, String) {
+    let mut lines = csv.lines();
+    let head = lines.next().unwrap_or_default();
+    let (first, last): (Vec<_>, Vec<_>) = lines.enumerate().partition(|(at, _)| *at < count);
+    let whole = |rows: Vec<(usize, &str)>| {
+        std::iter::once(head)
+            .chain(rows.into_iter().map(|(_, row)| row))
+            .fold(String::new(), |all, row| all + row + "\n")
+    };
+    (whole(last), whole(first))
+}
+
+fn members(meaning: &Watched) -> Vec<Member> {
+    let told = meaning.told.lock().expect("the meanings");
+    let mut texts: Vec<(&String, &Vector)> = told.iter().collect();
+    texts.sort_by_key(|(text, _)| text.as_str());
+    let member = |(text, vector): (&String, &Vector)| Member {
+        meaning: vector.clone(),
+        kinds: kind_of(text, Some(vector)).likely,
+    };
+    texts.into_iter().map(member).collect()
+}
+
+fn reference(dir: &std::path::Path, csv: &str, ours: f64) {
+    let Ok(python) = std::env::var(PYTHON) else {
+        tell(&format!(
+            "  the reference was left out: set {PYTHON} to a Python with onnxruntime, tokenizers and scikit-learn"
+        ));
+        return;
+    };
+    let file = dir.join("reviews.csv");
+    std::fs::write(&file, csv).expect("a file");
+    let output = Command::new(python).arg(REFERENCE).arg(MODEL).arg(&file).output().expect("the reference");
+    let words = String::from_utf8_lossy(&output.stdout).into_owned();
+    assert!(output.status.success(), "{}", String::from_utf8_lossy(&output.stderr));
+    words.lines().for_each(|line| tell(&format!("  reference: {line}")));
+    let all: f64 = words
+        .lines()
+        .last()
+        .and_then(|line| line.split_whitespace().nth(1))
+        .and_then(|s| s.parse().ok())
+        .expect("its time");
+    tell(&format!("  ours beside the reference: {:.2}", ours / all));
+}
+
+/// Looking for what is meant among the excerpts of 50,000 reviews, two each.
+fn search(meaning: &Watched) {
+    const REVIEWS: usize = 50_000;
+    const QUESTIONS: [&str; 4] = [
+        "the boat did not come",
+        "is there a way to get my money back",
+        "I cannot read it in daylight",
+        "friendly staff on board",
+    ];
+    let (app, product, call, _dir) = workspace(&Watched { feigns: true, ..meaning.clone() });
+    bring(&app, &call, product, &reviews_csv(REVIEWS));
+    listen::read_now(&app, &call, product).expect("reading");
+    let mut n = 0;
+    let mut ask = || {
+        n += 1;
+        let words = QUESTIONS[n % QUESTIONS.len()];
+        collections::search(&app, &call, product, words, None).expect("an answer");
+    };
+    let times = times(&mut ask, 60);
+    let at = |share: usize| ms(times[times.len() * share / 100]);
+    tell(&format!(
+        "search by meaning and words over {} excerpts: p50 {:.1} ms, p95 {:.1} ms",
+        2 * REVIEWS,
+        at(50),
+        at(95)
+    ));
+    if let Ok(status) = std::fs::read_to_string("/proc/self/status") {
+        let peak = status.lines().find(|line| line.starts_with("VmHWM")).unwrap_or_default();
+        tell(&format!("most memory of the whole run: {}", peak.trim_start_matches("VmHWM:").trim()));
+    }
+}

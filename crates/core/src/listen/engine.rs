@@ -1,0 +1,75 @@
+//! What the engine tells of an excerpt.
+
+use super::{FeedbackKind, kind_of, sentiment_of};
+use crate::text::Vector;
+
+/// The engine's number: whatever is told by another one is told anew. It goes up with every change of what is told.
+pub const ENGINE: i64 = 1;
+
+/// What the engine tells of some words.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Told {
+    /// What they are.
+    pub kind: FeedbackKind,
+    /// How likely that is to be right, 0 to 1.
+    pub sure: f64,
+    /// Worst −1 to best +1.
+    pub sentiment: f64,
+}
+
+/// In another language than the one that the engine was made for, it is at most this sure.
+const FOREIGN: f64 = 0.4;
+
+/// What the engine tells of these words, which mean this, in this language.
+#[must_use]
+pub fn tell(words: &str, meaning: &Vector, language: Option<&str>) -> Told {
+    let kind = kind_of(words, Some(meaning));
+    let foreign = language.is_some_and(|language| language != "English");
+    let sure = if foreign { kind.sure.min(FOREIGN) } else { kind.sure };
+    Told { kind: kind.kind, sure, sentiment: sentiment_of(words, Some(meaning)) }
+}
+
+/// How far a rating and the words beside it must be apart, of 2 at most, before they contradict each other.
+const CONTRADICTS: f64 = 1.0;
+/// So clear the words must be.
+const CLEAR: f64 = 0.35;
+
+/// Whether a rating says the opposite of the words beside it: five stars on a complaint, one on a praise. It may be irony,
+/// a slip, or a scale that was read the wrong way round; a person has to look. `most` is the highest rating of the source,
+/// whose scale is taken to begin at 1; `sentiments` are those of the excerpts.
+#[must_use]
+pub fn rating_contradicts(rating: f64, most: f64, sentiments: &[f64]) -> bool {
+    let count = u32::try_from(sentiments.len()).unwrap_or(u32::MAX);
+    if count == 0 || most <= 1.0 || !(1.0..=most).contains(&rating) {
+        return false;
+    }
+    let said = sentiments.iter().sum::<f64>() / f64::from(count);
+    let rated = 2.0 * (rating - 1.0) / (most - 1.0) - 1.0;
+    said.abs() >= CLEAR && (rated - said).abs() >= CONTRADICTS && rated * said < 0.0
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn a_rating_that_says_the_opposite_is_told() {
+        assert!(rating_contradicts(5.0, 5.0, &[-0.6, -0.4]));
+        assert!(rating_contradicts(1.0, 5.0, &[0.7]));
+        assert!(rating_contradicts(9.0, 10.0, &[-0.7]));
+        assert!(!rating_contradicts(5.0, 5.0, &[0.6]));
+        assert!(!rating_contradicts(3.0, 5.0, &[-0.9]));
+        assert!(!rating_contradicts(1.0, 5.0, &[0.1]));
+        assert!(!rating_contradicts(1.0, 1.0, &[0.9]));
+        assert!(!rating_contradicts(7.0, 5.0, &[-0.9]));
+        assert!(!rating_contradicts(5.0, 5.0, &[]));
+    }
+
+    #[test]
+    fn it_is_less_sure_in_another_language() {
+        let nowhere = Vector::pointing(Vec::new());
+        let words = "Where can I park a trailer?";
+        assert!(tell(words, &nowhere, Some("German")).sure <= FOREIGN);
+        assert!(tell(words, &nowhere, Some("English")).sure > FOREIGN);
+    }
+}

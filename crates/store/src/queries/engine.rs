@@ -1,0 +1,162 @@
+//! What the engine tells of excerpts, and the meaning of words. It follows from the words, so the ledger keeps none of it.
+
+use iron_kite_core::things::{ExcerptId, ProductId, SourceId};
+use rusqlite::{OptionalExtension, params};
+
+use crate::error::Result;
+use crate::rows::Rows;
+use crate::writer::Tx;
+
+/// An excerpt that the engine has not read yet.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Unread {
+    /// Its number.
+    pub id: ExcerptId,
+    /// The text of its item.
+    pub text: String,
+    /// First character of its span, and the one after the last.
+    pub span: (usize, usize),
+}
+
+/// What the engine tells of an excerpt.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Told {
+    /// Which.
+    pub id: ExcerptId,
+    /// Its kind, by name.
+    pub kind: &'static str,
+    /// How sure that is.
+    pub sure: f64,
+    /// Worst −1 to best +1.
+    pub sentiment: f64,
+    /// The language of its item.
+    pub language: Option<&'static str>,
+    /// The key of its words.
+    pub meaning_key: i64,
+}
+
+/// Excerpts that this engine has not read, or whose words have no meaning here.
+const UNREAD: &str = "FROM excerpt e JOIN feedback_item i ON i.id = e.item_id
+    LEFT JOIN meaning m ON m.key = e.meaning_key WHERE i.product_id = ?1 AND (e.engine <> ?2 OR m.key IS NULL)";
+
+impl Rows<'_> {
+    /// How many excerpts of a product this engine has not read yet. O(excerpts of the product).
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn unread_by(&self, product: ProductId, engine: i64) -> Result<i64> {
+        let sql = format!("SELECT count(*) {UNREAD}");
+        Ok(self.connection.prepare_cached(&sql)?.query_row(params![product.0, engine], |row| row.get(0))?)
+    }
+
+    /// The first excerpts after one that this engine has not read yet, in the order of their numbers.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn next_unread(&self, product: ProductId, engine: i64, after: i64, most: usize) -> Result<Vec<Unread>> {
+        let sql = format!("SELECT e.id, i.text, e.from_char, e.to_char {UNREAD} AND e.id > ?3 ORDER BY e.id LIMIT ?4");
+        let mut statement = self.connection.prepare_cached(&sql)?;
+        let most = i64::try_from(most).unwrap_or(i64::MAX);
+        let rows = statement.query_map(params![product.0, engine, after, most], |row| {
+            let span: (u32, u32) = (row.get(2)?, row.get(3)?);
+            Ok(Unread { id: ExcerptId(row.get(0)?), text: row.get(1)?, span: (span.0 as usize, span.1 as usize) })
+        })?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// The highest rating that came from a source, which tells its scale.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn highest_rating(&self, source: SourceId) -> Result<Option<f64>> {
+        let sql = "SELECT max(rating) FROM feedback_item WHERE source_id = ?1";
+        Ok(self.connection.prepare_cached(sql)?.query_row([source.0], |row| row.get(0))?)
+    }
+
+    /// The number of a product's last excerpt, 0 where it has none.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn last_excerpt(&self, product: ProductId) -> Result<i64> {
+        let sql = "SELECT COALESCE(max(e.id), 0) FROM excerpt e JOIN feedback_item i ON i.id = e.item_id WHERE i.product_id = ?1";
+        Ok(self.connection.prepare_cached(sql)?.query_row([product.0], |row| row.get(0))?)
+    }
+
+    /// The meaning of words, by their key, as it is kept.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn meaning(&self, key: i64) -> Result<Option<Vec<u8>>> {
+        let sql = "SELECT vector FROM meaning WHERE key = ?1";
+        Ok(self.connection.prepare_cached(sql)?.query_row([key], |row| row.get(0)).optional()?)
+    }
+
+    /// Calls this for each excerpt of a product with its meaning.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn each_meaning(&self, product: ProductId, mut each: impl FnMut(ExcerptId, &[u8])) -> Result<()> {
+        let sql = "SELECT e.id, m.vector FROM excerpt e JOIN feedback_item i ON i.id = e.item_id
+            JOIN meaning m ON m.key = e.meaning_key WHERE i.product_id = ?1";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        let mut rows = statement.query([product.0])?;
+        while let Some(row) = rows.next()? {
+            each(ExcerptId(row.get(0)?), row.get_ref(1)?.as_blob().map_err(rusqlite::Error::from)?);
+        }
+        Ok(())
+    }
+
+    /// Calls this for each meaning that is kept.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn all_meanings(&self, mut each: impl FnMut(i64, &[u8])) -> Result<()> {
+        let mut statement = self.connection.prepare_cached("SELECT key, vector FROM meaning ORDER BY key")?;
+        let mut rows = statement.query([])?;
+        while let Some(row) = rows.next()? {
+            each(row.get(0)?, row.get_ref(1)?.as_blob().map_err(rusqlite::Error::from)?);
+        }
+        Ok(())
+    }
+}
+
+impl Tx<'_> {
+    /// Keeps the meaning of words.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn keep_meaning(&mut self, key: i64, vector: &[u8]) -> Result<()> {
+        let sql = "INSERT OR IGNORE INTO meaning(key, vector) VALUES (?1, ?2)";
+        self.rows().connection.prepare_cached(sql)?.execute(params![key, vector])?;
+        Ok(())
+    }
+
+    /// Notes what the engine tells of excerpts, outside of the ledger. Kind and sentiment stay where a person said what it
+    /// is; what is not there any more is passed over. Gives how many there were.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn tell(&mut self, engine: i64, told: &[Told]) -> Result<usize> {
+        let set = self.without_ledger();
+        let sql = "UPDATE excerpt SET engine = ?2, sure = ?3, language = ?4, meaning_key = ?5,
+            kind = CASE WHEN chosen = 1 THEN kind ELSE ?6 END,
+            sentiment = CASE WHEN chosen = 1 THEN sentiment ELSE ?7 END WHERE id = ?1";
+        let mut count = 0;
+        for one in told {
+            let values = params![one.id.0, engine, one.sure, one.language, one.meaning_key, one.kind, one.sentiment];
+            count += self.rows().connection.prepare_cached(sql)?.execute(values)?;
+        }
+        self.with_ledger(set);
+        Ok(count)
+    }
+
+    /// Forgets the meaning of words that stand nowhere any more.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn forget_meanings(&mut self) -> Result<usize> {
+        let sql =
+            "DELETE FROM meaning WHERE key NOT IN (SELECT meaning_key FROM excerpt WHERE meaning_key IS NOT NULL)";
+        Ok(self.rows().connection.execute(sql, [])?)
+    }
+}
