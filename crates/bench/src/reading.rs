@@ -88,7 +88,7 @@ pub(crate) fn measure(count: usize) {
     let understood = meaning.spent.lock().expect("the time").as_secs_f64();
     let members = members(&meaning);
     let grouped = seconds(|| {
-        group(&members, &Decided::default(), Strictness::Even);
+        std::hint::black_box(group(&members, &Decided::default(), Strictness::Even));
     });
     let all = into + read + grouped;
     tell(&format!("{count} reviews from file to groups on two cores: {all:.1} s"));
