@@ -7,6 +7,7 @@
 //!
 //! What was tried and what each step is worth stands in `docs/methods/grouping.md`.
 
+mod clouds;
 mod louvain;
 mod neighbours;
 mod points;
@@ -175,23 +176,30 @@ fn float(count: usize) -> f32 {
 }
 
 /// Makes one of groups whose middles are the same: a large cloud of alike excerpts is cut into pieces by the walks, which
-/// reach only so far. Two groups that people keep apart stay apart.
-fn same_made_one(members: &[Member], mut groups: Vec<usize>, decided: &Decided, same: f32) -> Vec<usize> {
-    let centre = middle_of(members.iter().map(|member| &member.meaning));
-    loop {
-        // One excerpt alone is no cloud.
-        let clouds: Vec<(usize, Vec<f32>)> = by_group(&groups)
-            .into_iter()
-            .filter(|(_, all)| all.len() > 1)
-            .map(|(group, all)| {
-                (group, points::from_centre(&middle_of(all.iter().map(|at| &members[*at].meaning)), &centre))
-            })
-            .collect();
-        let Some((one, other)) = closest(&clouds, same, |a, b| kept_apart(&groups, decided, a, b)) else {
-            return groups;
-        };
-        groups.iter_mut().filter(|group| **group == other).for_each(|group| *group = one);
+/// reach only so far. Two groups that people keep apart stay apart. One excerpt alone is no cloud. O(clouds²).
+fn same_made_one(members: &[Member], groups: Vec<usize>, decided: &Decided, same: f32) -> Vec<usize> {
+    let mut apart: BTreeMap<usize, BTreeSet<usize>> = BTreeMap::new();
+    for (one, other) in decided.apart.iter().map(|(one, other)| (groups[*one], groups[*other])) {
+        apart.entry(one).or_default().insert(other);
+        apart.entry(other).or_default().insert(one);
     }
+    let all = by_group(&groups).into_iter().filter(|(_, all)| all.len() > 1);
+    let parts = all.map(|(group, all)| clouds::Part {
+        group,
+        sum: middle_sum(all.iter().map(|at| &members[*at].meaning)),
+        apart: apart.remove(&group).unwrap_or_default(),
+    });
+    let centre = middle_of(members.iter().map(|member| &member.meaning));
+    let instead = clouds::made_one(parts.collect(), &centre, same);
+    groups.into_iter().map(|group| instead.get(&group).copied().unwrap_or(group)).collect()
+}
+
+fn middle_sum<'a>(vectors: impl IntoIterator<Item = &'a Vector>) -> Vec<f32> {
+    let mut sum = vec![0.0; crate::text::DIMENSIONS];
+    for vector in vectors {
+        sum.iter_mut().zip(vector.numbers()).for_each(|(sum, x)| *sum += x);
+    }
+    sum
 }
 
 fn middle_of<'a>(vectors: impl IntoIterator<Item = &'a Vector>) -> Vector {
@@ -204,19 +212,6 @@ fn kept_apart(groups: &[usize], decided: &Decided, one: usize, other: usize) -> 
         let pair = (groups[*a], groups[*b]);
         pair == (one, other) || pair == (other, one)
     })
-}
-
-fn closest(clouds: &[(usize, Vec<f32>)], same: f32, apart: impl Fn(usize, usize) -> bool) -> Option<(usize, usize)> {
-    let mut best: Option<(f32, usize, usize)> = None;
-    for (at, (one, first)) in clouds.iter().enumerate() {
-        for (other, second) in &clouds[at + 1..] {
-            let alike = crate::text::dot(first, second);
-            if alike >= same && best.is_none_or(|(most, ..)| alike > most) && !apart(*one, *other) {
-                best = Some((alike, *one, *other));
-            }
-        }
-    }
-    best.map(|(_, one, other)| (one, other))
 }
 
 /// The same groups, numbered in the order of their first members.
