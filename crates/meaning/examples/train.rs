@@ -12,7 +12,7 @@ use std::error::Error;
 use std::fs;
 
 use iron_kite_core::formats::table;
-use iron_kite_core::listen::{Confusion, NEUTRAL, SENTIMENTS, kind_features, pearson, sentiment_features};
+use iron_kite_core::listen::{Confusion, kind_features, pearson, sentiment_features, side_of};
 use iron_kite_core::text::{Example, Fit, Logistic, Meaning, Vector};
 use iron_kite_meaning::MiniLm;
 
@@ -129,14 +129,6 @@ fn usual(kind: &str) -> &'static str {
     }
 }
 
-fn class_of(score: f64) -> &'static str {
-    match score {
-        score if score > NEUTRAL => SENTIMENTS[2],
-        score if score < -NEUTRAL => SENTIMENTS[0],
-        _ => SENTIMENTS[1],
-    }
-}
-
 fn rated(folder: &str, set: &str) -> Outcome<Vec<Labelled>> {
     let bytes = fs::read(format!("{folder}/{set}_GroundTruth.txt"))?;
     let text: String = bytes.iter().map(|byte| char::from(*byte)).collect();
@@ -149,7 +141,7 @@ fn rated(folder: &str, set: &str) -> Outcome<Vec<Labelled>> {
     }
     let vectors = vectors(&rows.iter().map(|(words, _)| words.clone()).collect::<Vec<_>>())?;
     let all = rows.into_iter().zip(vectors).map(|((text, score), vector)| {
-        let class = class_of(score).to_owned();
+        let class = side_of(score).to_owned();
         Labelled { text, class, score, part: set.to_owned(), vector }
     });
     Ok(all.collect())

@@ -71,8 +71,8 @@ pub(crate) struct Bell {
     rung: Mutex<bool>,
     heard: Condvar,
     stops: Mutex<HashMap<i64, Arc<AtomicBool>>>,
-    /// Nobody has looked yet whether there is something that the engine has not read, since the last of it came in.
-    looked: AtomicBool,
+    /// All that came in so far is read, or rests.
+    all_read: AtomicBool,
 }
 
 impl Bell {
@@ -83,13 +83,21 @@ impl Bell {
 
     /// Excerpts came in, or back.
     pub(crate) fn something_to_read(&self) {
-        self.looked.store(false, Ordering::Relaxed);
+        self.all_read.store(false, Ordering::Relaxed);
         self.ring();
     }
 
-    /// Whether somebody has to look for what is not read yet; asked once.
-    pub(crate) fn must_look(&self) -> bool {
-        !self.looked.swap(true, Ordering::Relaxed)
+    /// What the engine has not read is looked for, as long as some is found. Whether there is any.
+    pub(crate) fn look_for_unread(&self, look: impl FnOnce() -> Result<bool, Problem>) -> Result<bool, Problem> {
+        // What comes in while somebody looks is looked for again.
+        if self.all_read.swap(true, Ordering::Relaxed) {
+            return Ok(false);
+        }
+        let any = look();
+        if !matches!(any, Ok(false)) {
+            self.all_read.store(false, Ordering::Relaxed);
+        }
+        any
     }
 
     fn wait(&self, longest: Duration) {
@@ -348,17 +356,18 @@ fn run(app: &App, call: &Call, job: Job) -> Result<(), Problem> {
     let outcome = outcome.unwrap_or_else(|_| Err(Ended::Problem(Problem::Internal("the work panicked".into()))));
     let (state, report) = match outcome {
         Ok(report) => (JobState::Done, report),
-        Err(Ended::Stopped) if reads(&job) => {
-            rest_from_reading(app, &job)?;
-            (JobState::Cancelled, Some(told(RESTS)))
-        }
+        Err(Ended::Stopped) if reads(&job) => (JobState::Cancelled, Some(told(RESTS))),
         Err(Ended::Stopped) => (JobState::Cancelled, None),
         Err(Ended::Problem(problem)) => {
             tracing::warn!(job = id, %problem, "a job failed");
+            let kept = if reads(&job) { RESTS } else { "Nothing of it was kept." };
             after.fault = Some(problem.detail());
-            (JobState::Failed, Some(told(&format!("{} Nothing of it was kept.", problem.detail()))))
+            (JobState::Failed, Some(told(&format!("{} {kept}", problem.detail()))))
         }
     };
+    if reads(&job) && state != JobState::Done {
+        rest_from_reading(app, &job);
+    }
     end(app, call, id, state, report, after)
 }
 
@@ -383,8 +392,8 @@ struct After {
 fn carry_out(app: &App, call: &Call, job: &Job, after: &mut After) -> Result<Option<String>, Ended> {
     let work: Work = serde_json::from_str(&job.work).map_err(|fault| Problem::Internal(fault.to_string()))?;
     let actor = match (&work, job.user_id) {
-        // A channel was set up by an owner and goes on when that person has left.
         (Work::Read, _) => Some(Actor { user_id: None, name: "engine".into(), role: Role::Contributor }),
+        // A channel was set up by an owner and goes on when that person has left.
         (Work::Look { .. }, user_id) => Some(Actor { user_id, name: "channel".into(), role: Role::Contributor }),
         (_, Some(user)) => {
             app.read_open(|rows| Ok(rows.users()?.into_iter().find(|one| one.id == user)))?.map(people::actor)

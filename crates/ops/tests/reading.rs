@@ -7,11 +7,15 @@ mod common;
 use std::collections::HashSet;
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex};
+use std::time::{Duration, Instant};
 
 use common::{Workspace, command, workspace};
 use iron_kite_core::fields::Collection;
+use iron_kite_core::jobs::JobState;
+use iron_kite_core::listen::Columns;
 use iron_kite_core::text::{Meaning, NoMeaning, Vector, words};
-use iron_kite_ops::{App, collections, history, listen, takeout};
+use iron_kite_core::things::ProductId;
+use iron_kite_ops::{App, collections, history, jobs, listen, overview, takeout};
 use serde_json::{Value, json};
 
 /// Tells meanings from the words themselves, counts what it was asked, and gives up after so many texts.
@@ -65,6 +69,7 @@ fn what_came_in_is_read_and_the_import_can_still_be_taken_back() {
     listen::read_now(&workspace.app, &command(), workspace.product).unwrap();
     let read = excerpts(&workspace);
     assert!(read.iter().all(|row| row[2].as_f64().is_some()), "{read:?}");
+    assert_eq!(iron_kite_store::verify(workspace.dir.path()).unwrap().faults, Vec::<String>::new());
     // To read is no change that anybody made, so the last one is still the import.
     history::undo_set(&workspace.app, &command(), imported.saved.change.unwrap()).unwrap();
     assert_eq!(excerpts(&workspace), Vec::<Vec<Value>>::new());
@@ -81,6 +86,8 @@ fn what_a_person_said_stays() {
     listen::read_now(&workspace.app, &command(), workspace.product).unwrap();
     let read = &excerpts(&workspace)[0];
     assert_eq!((&read[1], &read[3]), (&json!("habit"), &json!(0.9)));
+    // The rows stand as the ledger says, what the engine told aside.
+    assert_eq!(iron_kite_store::verify(workspace.dir.path()).unwrap().faults, Vec::<String>::new());
 }
 
 #[test]
@@ -112,6 +119,53 @@ fn ten_thousand_reviews_survive_an_end_in_the_middle() {
     // Again there is nothing to do.
     listen::read_now(&workspace.app, &command(), product).unwrap();
     assert_eq!(second.asked.load(Ordering::Relaxed), after.len());
+}
+
+#[test]
+fn every_product_is_read_in_the_background() {
+    let Workspace { app, product, dir } = understanding(&Counting::default());
+    let other = common::made(&overview::add_product(&app, &command(), "Gangway").unwrap()).id.into();
+    let app = Arc::new(app);
+    for product in [product, other] {
+        let many: String = (0..300).map(|n| format!("\nBoat {n} was late and nobody told me,Person {n}")).collect();
+        let columns = Columns { text: 0, person: Some(1), ..Columns::default() };
+        listen::import(&app, &command(), product, "voices.csv", format!("text,who{many}").as_bytes(), &columns)
+            .unwrap();
+    }
+    // The thread of the work goes on until the test ends.
+    let works = Arc::clone(&app);
+    std::thread::spawn(move || jobs::work(&works, command));
+    let left = |product: ProductId| {
+        let ask = json!({ "product": product, "query": { "fields": ["sure"],
+            "filter": { "field": "sure", "operator": "empty" } } });
+        let ask = serde_json::from_value(ask).unwrap();
+        collections::rows(&app, &command(), Collection::Excerpt, &ask).unwrap().count
+    };
+    let end = Instant::now() + Duration::from_secs(60);
+    while left(product) + left(other) > 0 {
+        assert!(Instant::now() < end, "{} and {} are not read", left(product), left(other));
+        std::thread::sleep(Duration::from_millis(20));
+    }
+    drop(dir);
+}
+
+#[test]
+fn reading_that_fails_says_so_and_is_not_tried_for_ever() {
+    let workspace = understanding(&Counting { gives_up_after: Some(0), ..Counting::default() });
+    workspace.bring(&command(), "text,who\nThe pier was cold and wet.,Ann\n");
+    let Workspace { app, product, dir } = workspace;
+    let app = Arc::new(app);
+    let works = Arc::clone(&app);
+    std::thread::spawn(move || jobs::work(&works, command));
+    let seen = || jobs::jobs(&app, &command(), product).unwrap();
+    let end = Instant::now() + Duration::from_secs(60);
+    while !seen().iter().any(|job| job.state == JobState::Failed) {
+        assert!(Instant::now() < end, "{:?}", seen());
+        std::thread::sleep(Duration::from_millis(20));
+    }
+    std::thread::sleep(Duration::from_millis(300));
+    assert_eq!(seen().len(), 1);
+    drop(dir);
 }
 
 #[test]

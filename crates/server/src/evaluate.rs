@@ -2,8 +2,8 @@
 
 use iron_kite_core::formats::table;
 use iron_kite_core::listen::{
-    Confusion, Decided, FeedbackKind, Member, NEUTRAL, Strictness, ari, group, kind_of, nearest_agree, nmi, pearson,
-    sentiment_of,
+    Confusion, Decided, FeedbackKind, Member, Strictness, ari, group, kind_of, nearest_agree, nmi, pearson,
+    sentiment_of, side_of,
 };
 use iron_kite_core::text::{Meaning, Vector};
 use serde_json::{Value, json};
@@ -90,13 +90,9 @@ pub(crate) fn sentiment(bytes: &[u8], meaning: &dyn Meaning) -> Result<Measured,
     let told = rows.iter().zip(&vectors).map(|((_, text, _), vector)| sentiment_of(text, Some(vector)));
     let told: Vec<f64> = told.collect();
     let end = right.iter().fold(0.0_f64, |end, score| end.max(score.abs()));
-    let class = |score: f64| match score {
-        score if score > NEUTRAL => "for",
-        score if score < -NEUTRAL => "against",
-        _ => "neutral",
-    };
     let scaled = |score: &f64| if end > 0.0 { score / end } else { 0.0 };
-    let confusion = Confusion::of(right.iter().zip(&told).map(|(right, told)| (class(scaled(right)), class(*told))));
+    let confusion =
+        Confusion::of(right.iter().zip(&told).map(|(right, told)| (side_of(scaled(right)), side_of(*told))));
     let (r, macro_f1, n) = (pearson(&right, &told), confusion.macro_f1(), confusion.n());
     let shown = r.map_or_else(|| "none, as nothing varies".to_owned(), |r| format!("{r:.3}"));
     let words = format!("{n} texts: Pearson r {shown}, macro F1 of against, neutral and for {macro_f1:.3}");

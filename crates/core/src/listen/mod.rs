@@ -37,7 +37,7 @@ pub use interview::{MOST_TAGS, NoteLine, written};
 pub use kinds::{KindTold, kind_features, kind_of};
 pub use measures::{Confusion, ari, nmi, pearson};
 pub use same::{Likely, Named, likely_accounts, likely_people};
-pub use sentiment::{NEUTRAL, SENTIMENTS, sentiment_features, sentiment_of};
+pub use sentiment::{sentiment_features, sentiment_of, side_of};
 pub use speakers::{Speakers, speakers_of};
 pub use study::{GuideQuestion, Study, questions_of};
 pub use templates::{STUDY_TEMPLATES, StudyTemplate};

@@ -13,9 +13,20 @@ static OF_WORDS: LazyLock<Option<Logistic>> =
     LazyLock::new(|| Logistic::read(include_str!("weights/sentiment_words.tsv")));
 
 /// The classes that are learned.
-pub const SENTIMENTS: [&str; 3] = ["against", "neutral", "for"];
+const SENTIMENTS: [&str; 3] = ["against", "neutral", "for"];
 /// What counts as neutral, on both sides of 0.
-pub const NEUTRAL: f64 = 0.05;
+const NEUTRAL: f64 = 0.05;
+
+/// Which side a sentiment is on: `against`, `neutral` or `for`.
+#[must_use]
+pub fn side_of(sentiment: f64) -> &'static str {
+    let [against, neutral, good] = SENTIMENTS;
+    match sentiment {
+        _ if sentiment > NEUTRAL => good,
+        _ if sentiment < -NEUTRAL => against,
+        _ => neutral,
+    }
+}
 
 /// What the numbers of the meaning and the single words are worth beside the colours.
 const MEANING: f32 = 5.0;
@@ -43,7 +54,7 @@ pub fn sentiment_features(text: &str, meaning: Option<&Vector>) -> Features {
 ///           = ± (NEUTRAL + (|d| − APART) · (1 − NEUTRAL) / (1 − APART))    beyond
 /// ```
 ///
-/// so that what lies within ±[`NEUTRAL`] is what is not clearly for or against. Irony is not understood.
+/// so that what lies within ±`NEUTRAL` is what is not clearly for or against. Irony is not understood.
 /// O(words + dimensions of the meaning).
 #[must_use]
 pub fn sentiment_of(text: &str, meaning: Option<&Vector>) -> f64 {

@@ -202,7 +202,7 @@ pub(crate) fn write_fields(
     if let Some(own) = write_own(tx, catalogue, thing, own, pointer, &mut edited)? {
         changed.insert("own".into(), own);
     }
-    if thing.kind == ThingKind::Excerpt && !changed.is_empty() {
+    if thing.kind == ThingKind::Excerpt && ["kind", "sentiment"].iter().any(|name| changed.contains_key(*name)) {
         // From now on the engine leaves it alone.
         changed.insert("chosen".into(), 1.into());
     }

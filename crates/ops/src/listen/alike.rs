@@ -34,7 +34,11 @@ pub(crate) fn alike(
         return Ok(Vec::new());
     }
     let mind = app.minds.of(rows, product)?;
-    let vector = meaning.vectors(&[asked]).map_err(|fault| Problem::Internal(fault.to_string()))?;
+    // Where the model cannot be used, words are still found.
+    let vector = meaning.vectors(&[asked]).unwrap_or_else(|fault| {
+        tracing::error!(%fault, "a question could not be understood");
+        Vec::new()
+    });
     let Some(vector) = vector.first() else { return Ok(Vec::new()) };
     let near = mind.read().unwrap_or_else(PoisonError::into_inner).nearest(vector, TAKEN);
     let by_meaning: Vec<ExcerptId> = near.into_iter().filter(|(_, alike)| *alike >= LEAST).map(|(id, _)| id).collect();

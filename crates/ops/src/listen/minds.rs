@@ -89,6 +89,11 @@ impl Minds {
         }
     }
 
+    /// Forgets all that is at hand; it comes back from the store when somebody looks.
+    pub(crate) fn forget(&self) {
+        self.of.lock().unwrap_or_else(PoisonError::into_inner).clear();
+    }
+
     /// Reading rests as long as this excerpt is the last.
     pub(crate) fn rest(&self, product: ProductId, last: i64) {
         self.resting.lock().unwrap_or_else(PoisonError::into_inner).insert(product, last);

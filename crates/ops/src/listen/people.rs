@@ -225,6 +225,7 @@ pub struct ErasedView {
 /// Where there is no such person.
 pub fn erase_person(app: &App, call: &Call, person: PersonId) -> Result<ErasedView, Problem> {
     let erased = app.erase(call, person.0)?;
+    app.minds.forget();
     Ok(ErasedView {
         items: erased.items,
         excerpts: erased.excerpts,

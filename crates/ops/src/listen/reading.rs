@@ -128,37 +128,37 @@ fn understood(app: &App, passages: &[Passage], known: &HashMap<i64, Vector>) -> 
     Ok(keys.into_iter().zip(rounded).collect())
 }
 
-/// Queues the reading of what is not read yet, where nobody looked since the last of it came in. Whether there was any.
+/// Queues the reading of one product that has something that is not read yet. Whether there was any.
 pub(crate) fn queue_unread(app: &App, call: &Call) -> Result<bool, Problem> {
-    if app.meaning().is_none() || !app.bell.must_look() {
+    if app.meaning().is_none() {
         return Ok(false);
     }
-    let now = call.now.as_millisecond();
-    let work = serde_json::to_string(&Work::Read).map_err(|fault| Problem::Internal(fault.to_string()))?;
-    let waiting = app.read_open(|rows| {
-        let mut waiting = Vec::new();
-        for product in rows.list::<Product>("ORDER BY id", [])? {
-            let product = product.id;
-            if rows.unread_by(product, ENGINE)? > 0 && !app.minds.rests(product, rows.last_excerpt(product)?) {
-                waiting.push(product);
-            }
-        }
-        Ok(waiting)
-    })?;
-    let any = !waiting.is_empty();
-    for product in waiting {
-        let (work, label) = (work.clone(), "reading what people said".to_owned());
-        app.write_open(call, move |tx| Ok(tx.add_job(product, None, &label, &work, now)?))?;
-    }
-    Ok(any)
+    app.bell.look_for_unread(|| {
+        let Some(product) = app.read_open(|rows| first_unread(app, rows))? else { return Ok(false) };
+        let now = call.now.as_millisecond();
+        let work = serde_json::to_string(&Work::Read).map_err(|fault| Problem::Internal(fault.to_string()))?;
+        app.write_open(call, move |tx| Ok(tx.add_job(product, None, "reading what people said", &work, now)?))?;
+        Ok(true)
+    })
 }
 
-/// Somebody stopped the reading: it rests until more comes in.
-pub(crate) fn rest_from_reading(app: &App, job: &Job) -> Result<(), Problem> {
-    let Some(product) = job.product_id else { return Ok(()) };
-    let last = app.read_open(|rows| Ok(rows.last_excerpt(product)?))?;
-    app.minds.rest(product, last);
-    Ok(())
+/// The first product with something to read whose reading does not rest.
+fn first_unread(app: &App, rows: &Rows<'_>) -> Result<Option<ProductId>, Problem> {
+    for product in rows.list::<Product>("ORDER BY id", [])? {
+        if rows.unread_by(product.id, ENGINE)? > 0 && !app.minds.rests(product.id, rows.last_excerpt(product.id)?) {
+            return Ok(Some(product.id));
+        }
+    }
+    Ok(None)
+}
+
+/// Somebody stopped the reading, or it failed: it rests until more comes in.
+pub(crate) fn rest_from_reading(app: &App, job: &Job) {
+    let Some(product) = job.product_id else { return };
+    match app.read_open(|rows| Ok(rows.last_excerpt(product)?)) {
+        Ok(last) => app.minds.rest(product, last),
+        Err(problem) => tracing::error!(%problem, "the reading could not be put to rest"),
+    }
 }
 
 /// Reads at once what is not read yet, for what is loaded by a command.
@@ -173,13 +173,13 @@ pub fn read_now(app: &App, call: &Call, product: ProductId) -> Result<(), Proble
     }
 }
 
-/// Keeps meanings of words that were told before, so that they need not be told again: `keys` of eight bytes each followed
+/// Keeps meanings of words that were told before, so that they need not be told again: keys of eight bytes, each followed
 /// by its vector.
 ///
 /// # Errors
-/// Where the store fails.
+/// Where the right is missing.
 pub fn keep_meanings(app: &App, call: &Call, bytes: &'static [u8]) -> Result<(), Problem> {
-    app.write_open(call, move |tx| {
+    app.write(call, Right::Own, move |tx| {
         for one in bytes.chunks_exact(8 + iron_kite_core::text::DIMENSIONS) {
             let (key, vector) = one.split_at(8);
             let key = i64::from_be_bytes(std::array::from_fn(|at| key[at]));
