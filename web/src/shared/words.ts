@@ -6,7 +6,8 @@ const DAY = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'short', y
 const MOMENT = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
 
 export const whole = (value: number) => WHOLE.format(value)
-export const figure = (value: number) => SHORT.format(value)
+/** One place after the point; what rounds to nothing has no sign. */
+export const figure = (value: number) => SHORT.format(value).replace(/^-0$/, '0')
 
 /** Revenue in thousands where it is large: 212 k. */
 export const money = (value: number) => (value >= 10_000 ? `${WHOLE.format(value / 1000)} k` : WHOLE.format(value))
