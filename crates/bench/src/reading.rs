@@ -123,10 +123,7 @@ fn members(meaning: &Watched) -> Vec<Member> {
     let told = meaning.told.lock().expect("the meanings");
     let mut texts: Vec<(&String, &Vector)> = told.iter().collect();
     texts.sort_by_key(|(text, _)| text.as_str());
-    let member = |(text, vector): (&String, &Vector)| Member {
-        meaning: vector.clone(),
-        kinds: kind_of(text, Some(vector)).likely,
-    };
+    let member = |(text, vector): (&String, &Vector)| Member::new(vector.clone(), kind_of(text, Some(vector)).likely);
     texts.into_iter().map(member).collect()
 }
 

@@ -67,6 +67,7 @@ kinds! {
     Field => "field", "field", None;
     View => "view", "view", None;
     Channel => "channel", "channel", None;
+    Term => "term", "term", None;
 }
 
 impl fmt::Display for ThingKind {
@@ -231,6 +232,8 @@ ids! {
     FindingId of Finding;
     /// A place outside that is looked at.
     ChannelId of Channel;
+    /// A word of the team's own.
+    TermId of Term;
     /// A planned piece of research.
     StudyId of Study;
     /// A goal with a measure.

@@ -153,8 +153,19 @@ impl Page {
     /// Presses the button or link that is named or labelled so, as soon as it is there.
     pub async fn press_button(&self, name: &str) -> WebDriverResult<()> {
         let xpath = format!("//*[self::button or self::a][normalize-space(.)=\"{name}\" or @aria-label=\"{name}\"]");
-        let query = self.driver.query(By::XPath(&xpath)).wait(PATIENCE, Duration::from_millis(50)).desc(name);
-        query.and_clickable().first().await?.click().await
+        let end = Instant::now() + PATIENCE;
+        loop {
+            let query = self.driver.query(By::XPath(&xpath)).wait(PATIENCE, Duration::from_millis(50)).desc(name);
+            let pressed = match query.and_clickable().first().await {
+                Ok(button) => button.click().await,
+                Err(gone) => Err(gone),
+            };
+            match pressed.as_ref().map_err(WebDriverError::as_inner) {
+                // It was drawn anew between the look and the press.
+                Err(WebDriverErrorInner::StaleElementReference(_)) if Instant::now() < end => {}
+                _ => return pressed,
+            }
+        }
     }
 
     /// Types into a field that is empty or whose text is replaced.

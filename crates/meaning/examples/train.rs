@@ -3,6 +3,7 @@
 //! ```text
 //! cargo run --release -p iron-kite-meaning --example train -- kinds
 //! cargo run --release -p iron-kite-meaning --example train -- sentiment FOLDER
+//! cargo run --release -p iron-kite-meaning --example train -- sure
 //! ```
 //!
 //! `FOLDER` holds the sets of rated sentences that `docs/methods/sentiment.md` names. Each run prints how well each part
@@ -12,8 +13,11 @@ use std::error::Error;
 use std::fs;
 
 use iron_kite_core::formats::table;
-use iron_kite_core::listen::{Confusion, kind_features, pearson, sentiment_features, side_of};
-use iron_kite_core::text::{Example, Fit, Logistic, Meaning, Vector};
+use iron_kite_core::listen::{
+    Confusion, Member, Nearest, Pairs, Strictness, kind_features, kind_of, pearson, propose, sentiment_features,
+    side_of,
+};
+use iron_kite_core::text::{Example, Fit, Logistic, Meaning, Vector, middle};
 use iron_kite_meaning::MiniLm;
 
 type Outcome<T> = Result<T, Box<dyn Error>>;
@@ -34,7 +38,8 @@ fn main() -> Outcome<()> {
     match words.iter().map(String::as_str).collect::<Vec<_>>()[..] {
         ["kinds"] => kinds(),
         ["sentiment", folder] => sentiment(folder),
-        _ => Err("say: kinds, or: sentiment FOLDER".into()),
+        ["sure"] => sure(),
+        _ => Err("say: kinds, sentiment FOLDER, or sure".into()),
     }
 }
 
@@ -191,4 +196,65 @@ fn apart(weights: &Logistic, example: &Example) -> f64 {
     let told = weights.told(&example.features);
     let likely = |name: &str| weights.classes().iter().position(|class| class == name).map_or(0.0, |at| told[at]);
     f64::from(likely("for") - likely("against"))
+}
+
+/// An excerpt in a group: how alike it is to the middle, and whether most of its group means what it means.
+type Placed = (f64, bool);
+
+fn placed(path: &str) -> Outcome<Vec<Placed>> {
+    let rows = columns(path, &["text", "label"])?;
+    let vectors = vectors(&rows.iter().map(|row| row[0].clone()).collect::<Vec<_>>())?;
+    let members = rows.iter().zip(vectors).map(|(row, meaning)| {
+        let kinds = kind_of(&row[0], Some(&meaning)).likely;
+        Member::new(meaning, kinds)
+    });
+    let members: Vec<Member> = members.zip(0..).map(|(member, voice)| Member { voice, ..member }).collect();
+    let centre = middle(members.iter().map(|one| &one.meaning)).ok_or("the file is empty")?;
+    let mut all = Vec::new();
+    for strictness in [Strictness::Loose, Strictness::Even, Strictness::Strict] {
+        for one in propose(&members, &[], &Pairs::default(), strictness).findings {
+            let places = || one.members.iter().map(|(place, _)| *place);
+            let label = |place: usize| rows[place][1].as_str();
+            let count = |wanted: &str| places().filter(|place| label(*place) == wanted).count();
+            let most = places().map(label).max_by_key(|one| (count(one), std::cmp::Reverse(*one))).unwrap_or_default();
+            let middle = middle(places().map(|place| &members[place].meaning)).ok_or("a group is empty")?;
+            let nearest = Nearest::of(&centre, vec![(0, middle)], strictness);
+            let alike = |place: usize| f64::from(nearest.alike(&members[place].meaning, 0));
+            all.extend(places().map(|place| (alike(place), label(place) == most)));
+        }
+    }
+    Ok(all)
+}
+
+fn told_sure(weights: [f64; 2], alike: f64) -> f64 {
+    1.0 / (1.0 + (-(weights[0] + weights[1] * alike)).exp())
+}
+
+/// Learns how sure it is that an excerpt belongs to its group: the numbers of `SURE` in
+/// `crates/core/src/listen/grouping/mod.rs`.
+#[expect(clippy::print_stdout, reason = "a command that reports")]
+fn sure() -> Outcome<()> {
+    let (learned, test) = (placed("evaluation/groups_many.csv")?, placed("evaluation/groups.csv")?);
+    let mut weights = [0.0_f64; 2];
+    let count = f64::from(u32::try_from(learned.len())?);
+    for _ in 0..20_000 {
+        let mut slope = [0.0; 2];
+        for (alike, right) in &learned {
+            let off = f64::from(u8::from(*right)) - told_sure(weights, *alike);
+            slope.iter_mut().zip([1.0, *alike]).for_each(|(sum, x)| *sum += off * x / count);
+        }
+        weights.iter_mut().zip(slope).for_each(|(weight, slope)| *weight += slope);
+    }
+    println!("SURE = {weights:.2?} from {} places", learned.len());
+    for (name, all) in [("learned from", &learned), ("never seen", &test)] {
+        for tenth in 0..10_u8 {
+            let (low, high) = (f64::from(tenth) / 10.0, f64::from(tenth + 1) / 10.0);
+            let within = all.iter().filter(|(alike, _)| (low..high).contains(&told_sure(weights, *alike)));
+            let (right, all) = within.fold((0, 0), |(right, all), one| (right + u32::from(one.1), all + 1));
+            if all > 0 {
+                println!("{name}: {low:.1} to {high:.1}: {right} of {all} right");
+            }
+        }
+    }
+    Ok(())
 }

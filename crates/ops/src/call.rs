@@ -99,7 +99,8 @@ impl App {
         let bell: Arc<Bell> = Arc::default();
         let rung = Arc::clone(&bell);
         store.on_commit(move |change| {
-            if change.kinds.contains(&ThingKind::Excerpt) {
+            const READ: [ThingKind; 4] = [ThingKind::Excerpt, ThingKind::Link, ThingKind::Finding, ThingKind::Term];
+            if change.kinds.iter().any(|kind| READ.contains(kind)) {
                 rung.something_to_read();
             }
         });

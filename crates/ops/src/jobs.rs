@@ -2,24 +2,27 @@
 //! taken back as a whole where it does not come to its end.
 
 use std::collections::HashMap;
-use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::atomic::{AtomicBool, AtomicI64, Ordering};
 use std::sync::{Arc, Condvar, Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
 use iron_kite_core::jobs::{Job, JobState};
-use iron_kite_core::listen::{Channel, ChannelState};
+use iron_kite_core::listen::{Channel, ChannelState, Strictness};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::role::Role;
 use iron_kite_core::things::{ChannelId, ProductId};
 use iron_kite_store::queries::jobs::JobChange;
 use iron_kite_store::{Committed, Rows, Tx, Way};
+use jiff::civil::{Date, date};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::call::{Actor, App, Call};
-use crate::listen::{BringIn, bring_in, look, queue_due, queue_unread, read_unread, rest_from_reading};
+use crate::listen::{
+    BringIn, TakeRun, bring_in, group_excerpts, look, look_through, queue_due, queue_unread, rest_from_reading, take,
+};
 use crate::people;
 
 /// What is to be done.
@@ -35,6 +38,46 @@ pub(crate) enum Work {
     },
     /// Read what people said, as far as the engine has not.
     Read,
+    /// Group what people said. Nothing changes before somebody takes it.
+    Group {
+        /// How alike excerpts must be.
+        strictness: Strictness,
+    },
+    /// Take what a run of the grouping proposes.
+    Take(TakeRun),
+}
+
+/// What sort of work a job is.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
+#[serde(rename_all = "snake_case")]
+pub enum JobKind {
+    /// It brings in files.
+    BringIn,
+    /// It looks at a channel.
+    Look,
+    /// It reads what is there.
+    Read,
+    /// It groups what is there.
+    Group,
+    /// It takes what a grouping proposes.
+    Take,
+}
+
+impl Work {
+    fn kind(&self) -> JobKind {
+        match self {
+            Work::BringIn(_) => JobKind::BringIn,
+            Work::Look { .. } => JobKind::Look,
+            Work::Read => JobKind::Read,
+            Work::Group { .. } => JobKind::Group,
+            Work::Take(_) => JobKind::Take,
+        }
+    }
+}
+
+/// What sort of work a job is. Work that nobody knows any more is told as bringing in.
+fn kind_of(job: &Job) -> JobKind {
+    serde_json::from_str::<Work>(&job.work).map_or(JobKind::BringIn, |work| work.kind())
 }
 
 /// A job as people look at it.
@@ -44,8 +87,8 @@ pub struct JobView {
     pub id: i64,
     /// What it is, in a few words.
     pub label: String,
-    /// Whether it reads what is there already, instead of bringing something in.
-    pub reads: bool,
+    /// What sort of work it is.
+    pub kind: JobKind,
     /// Where it stands.
     pub state: JobState,
     /// How much of it is done.
@@ -71,8 +114,8 @@ pub(crate) struct Bell {
     rung: Mutex<bool>,
     heard: Condvar,
     stops: Mutex<HashMap<i64, Arc<AtomicBool>>>,
-    /// All that came in so far is read, or rests.
-    all_read: AtomicBool,
+    /// The day, as days since 1970, on which all that came in so far was read, or rested; 0 where something may be left.
+    all_read: AtomicI64,
 }
 
 impl Bell {
@@ -83,19 +126,24 @@ impl Bell {
 
     /// Excerpts came in, or back.
     pub(crate) fn something_to_read(&self) {
-        self.all_read.store(false, Ordering::Relaxed);
+        self.all_read.store(0, Ordering::Relaxed);
         self.ring();
     }
 
-    /// What the engine has not read is looked for, as long as some is found. Whether there is any.
-    pub(crate) fn look_for_unread(&self, look: impl FnOnce() -> Result<bool, Problem>) -> Result<bool, Problem> {
+    /// What the engine has not read is looked for, as long as some is found, and again on another day. Whether there is any.
+    pub(crate) fn look_for_unread(
+        &self,
+        today: Date,
+        look: impl FnOnce() -> Result<bool, Problem>,
+    ) -> Result<bool, Problem> {
+        let today = i64::from((today - date(1970, 1, 1)).get_days());
         // What comes in while somebody looks is looked for again.
-        if self.all_read.swap(true, Ordering::Relaxed) {
+        if self.all_read.swap(today, Ordering::Relaxed) == today {
             return Ok(false);
         }
         let any = look();
         if !matches!(any, Ok(false)) {
-            self.all_read.store(false, Ordering::Relaxed);
+            self.all_read.store(0, Ordering::Relaxed);
         }
         any
     }
@@ -264,12 +312,12 @@ pub fn job(app: &App, call: &Call, id: i64) -> Result<JobView, Problem> {
 }
 
 fn view(job: Job) -> JobView {
-    let reads = reads(&job);
+    let kind = kind_of(&job);
     let report: Option<Value> = job.report.and_then(|report| serde_json::from_str(&report).ok());
     JobView {
         problem: report.as_ref().and_then(|report| report["problem"].as_str()).map(str::to_owned),
         id: job.id,
-        reads,
+        kind,
         label: job.label,
         state: job.state,
         done: job.done,
@@ -324,26 +372,31 @@ pub fn recover(app: &App, call: &Call) -> Result<(), Problem> {
 pub fn work(app: &App, present: impl Fn() -> Call) {
     const LONGEST: Duration = Duration::from_secs(30);
     loop {
-        match app.read_open(|rows| Ok(rows.first_job(JobState::Queued)?)) {
-            Ok(Some(job)) => {
-                if let Err(problem) = run(app, &present(), job) {
-                    tracing::error!(%problem, "a job could not be ended");
-                    std::thread::sleep(Duration::from_secs(1));
-                }
-            }
-            Ok(None) => match queue_due(app, &present()).and_then(|due| Ok(due || queue_unread(app, &present())?)) {
-                Ok(true) => {}
-                Ok(false) => app.bell.wait(LONGEST),
-                Err(problem) => {
-                    tracing::error!(%problem, "it could not be told whether there is work");
-                    app.bell.wait(LONGEST);
-                }
-            },
+        match work_next(app, &present()) {
+            Ok(true) => {}
+            Ok(false) => app.bell.wait(LONGEST),
             Err(problem) => {
-                tracing::error!(%problem, "the jobs could not be read");
-                std::thread::sleep(Duration::from_secs(1));
+                tracing::error!(%problem, "the work that waits could not be done");
+                app.bell.wait(Duration::from_secs(1));
             }
         }
+    }
+}
+
+/// Does all that waits now, and comes back when nothing is left.
+///
+/// # Errors
+/// Where the store fails. Work that fails itself is reported by its job.
+pub fn work_off(app: &App, call: &Call) -> Result<(), Problem> {
+    while work_next(app, call)? {}
+    Ok(())
+}
+
+/// Does the job that waits longest, or looks for more that is to be done. Whether there was any.
+fn work_next(app: &App, call: &Call) -> Result<bool, Problem> {
+    match app.read_open(|rows| Ok(rows.first_job(JobState::Queued)?))? {
+        Some(job) => run(app, call, job).map(|()| true),
+        None => Ok(queue_due(app, call)? || queue_unread(app, call)?),
     }
 }
 
@@ -375,7 +428,7 @@ fn run(app: &App, call: &Call, job: Job) -> Result<(), Problem> {
 const RESTS: &str = "What was read stays. The rest is read when more comes in, or when Iron Kite starts again.";
 
 fn reads(job: &Job) -> bool {
-    matches!(serde_json::from_str(&job.work), Ok(Work::Read))
+    kind_of(job) == JobKind::Read
 }
 
 /// What is to be done with the end of a job.
@@ -398,32 +451,50 @@ fn carry_out(app: &App, call: &Call, job: &Job, after: &mut After) -> Result<Opt
         (_, Some(user)) => {
             app.read_open(|rows| Ok(rows.users()?.into_iter().find(|one| one.id == user)))?.map(people::actor)
         }
-        (_, None) => None,
+        // A command asked for it, or the engine itself, by the right to listen.
+        (_, None) => Some(Actor { user_id: None, name: "engine".into(), role: Role::Contributor }),
     };
-    let call = Call { actor, way: Way::Import, ..call.clone() };
+    let way = match work.kind() {
+        JobKind::BringIn | JobKind::Look => Way::Import,
+        JobKind::Read | JobKind::Group => Way::Engine,
+        // Somebody looked at it and took it.
+        JobKind::Take => Way::Person,
+    };
+    let call = Call { actor, way, ..call.clone() };
     let stop = app.bell.stop_of(job.id);
     let (id, told) = (Some(job.id), Instant::now());
     let mut running = Running { app, call: &call, id, stop, done: 0, total: 0, told, set: None, looked: None };
-    let done = match &work {
-        Work::Read => {
-            if let Some(product) = job.product_id {
-                read_unread(&mut running, product)?;
-            }
-            // What it told is nothing that anybody has to hear of.
-            return Ok(None);
-        }
-        Work::BringIn(ask) => bring_in(&mut running, ask),
-        Work::Look { channel } => {
-            after.looked = Some(Looked { channel: *channel, place: String::new(), cursor: None, problem: None });
-            look(&mut running, *channel)
-        }
-    };
-    let report = done?;
+    let report = work_of(&mut running, job, work, after)?;
     after.looked = running.looked.take();
     running.note(JobChange { done: Some(running.done), total: Some(running.total), ..JobChange::default() })?;
-    let nothing = matches!(work, Work::Look { .. }) && report.parts.is_empty();
-    let text = serde_json::to_string(&report).map_err(|fault| Problem::Internal(fault.to_string()))?;
-    Ok((!nothing).then_some(text))
+    Ok(report)
+}
+
+/// Does the work, and gives its report.
+fn work_of(running: &mut Running<'_>, job: &Job, work: Work, after: &mut After) -> Result<Option<String>, Ended> {
+    let product = job.product_id.ok_or_else(|| Problem::NotFound("product".into()));
+    match work {
+        Work::Read => {
+            if let Ok(product) = product {
+                look_through(running, product)?;
+            }
+            // What it told is nothing that anybody has to hear of.
+            Ok(None)
+        }
+        Work::Group { strictness } => Ok(Some(text(&group_excerpts(running, product?, strictness)?)?)),
+        Work::Take(ask) => Ok(Some(text(&take(running, &ask)?)?)),
+        Work::BringIn(ask) => Ok(Some(text(&bring_in(running, &ask)?)?)),
+        Work::Look { channel } => {
+            after.looked = Some(Looked { channel, place: String::new(), cursor: None, problem: None });
+            let report = look(running, channel)?;
+            // Where nothing came, nothing has to be told.
+            if report.parts.is_empty() { Ok(None) } else { Ok(Some(text(&report)?)) }
+        }
+    }
+}
+
+fn text(report: &impl Serialize) -> Result<String, Problem> {
+    serde_json::to_string(report).map_err(|fault| Problem::Internal(fault.to_string()))
 }
 
 /// The report of a job that did not come to its end: why, and what to do.

@@ -7,6 +7,7 @@ use std::io::{Cursor, Read, Write};
 
 use iron_kite_core::decide::Outcome;
 use iron_kite_core::fields::Collection;
+use iron_kite_core::listen::Strictness;
 use iron_kite_core::plan::ReleaseState;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
@@ -18,8 +19,9 @@ use iron_kite_core::trace::LinkKind;
 use iron_kite_ops::collections::{self, NewThing};
 use iron_kite_ops::decide::{self, DecisionInput, NewIdea};
 use iron_kite_ops::handover::{self, HandOver, NewColumn, NewTeam, QueuePlace, TeamView};
+use iron_kite_ops::jobs;
 use iron_kite_ops::learn::{self, NewResult};
-use iron_kite_ops::listen::{self, AtOnce, FindingChange, ItemQuery, NewFinding};
+use iron_kite_ops::listen::{self, AtOnce, FindingChange, ItemQuery, NewFinding, NewRun, Take};
 use iron_kite_ops::map::{self, MapPlace, NewTitled};
 use iron_kite_ops::plan::{self, ReleaseStep};
 use iron_kite_ops::specify::{self, NewEpic, NewStory};
@@ -204,12 +206,28 @@ pub fn load(app: &App, now: Timestamp, today: Date) -> Result<(), Problem> {
     listen::keep_meanings(app, &player.call, MEANING)?;
     for product in overview::products(app, &player.call)? {
         listen::read_now(app, &player.call, product.id)?;
+        suggest(app, &player.call, product.id)?;
     }
     let views: DemoViews = serde_json::from_str(&shift(VIEWS, today)).map_err(|fault| internal(&fault.to_string()))?;
     let products = overview::products(app, &player.call)?;
     let product = products.iter().find(|one| one.name == views.product).ok_or_else(|| internal(&views.product))?;
     demo_channels::load(app, &player.call, product.id)?;
     demo_views::load(app, &player.call, product.id, views, |key| player.thing(key))
+}
+
+/// Suggested findings of fewer excerpts are left to whoever tries it.
+const LARGE: usize = 8;
+
+/// Tries a run of the grouping and takes the large findings that it suggests.
+fn suggest(app: &App, call: &Call, product: ProductId) -> Result<(), Problem> {
+    let new = NewRun { product, strictness: Strictness::Even };
+    let run = listen::try_run(app, call, new)?.id;
+    jobs::work_off(app, call)?;
+    let changes = listen::run(app, call, run)?.changes;
+    let small = changes.iter().filter(|one| one.finding.is_none() && one.excerpts < LARGE);
+    let leave = small.map(|one| one.place).collect();
+    listen::take_run(app, call, run, Take { leave })?;
+    jobs::work_off(app, call)
 }
 
 struct Player<'a> {

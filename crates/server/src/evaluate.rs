@@ -114,7 +114,7 @@ pub(crate) fn grouping(bytes: &[u8], meaning: &dyn Meaning) -> Result<Measured, 
     let vectors = vectors(&rows, meaning)?;
     let members = rows.iter().zip(vectors).map(|((_, text, _), meaning)| {
         let kinds = kind_of(text, Some(&meaning)).likely;
-        Member { meaning, kinds }
+        Member::new(meaning, kinds)
     });
     let members: Vec<Member> = members.collect();
     let told = group(&members, &Decided::default(), Strictness::Even);

@@ -21,7 +21,7 @@ fn reading_can_be_stopped_and_goes_on_after_a_restart() {
     owner.bring_in(1, &file);
     let reading = || {
         let jobs = owner.get("jobs?product=1");
-        let going = |job: &&Value| job["reads"] == true && job["ended_at"].is_null();
+        let going = |job: &&Value| job["kind"] == "read" && job["ended_at"].is_null();
         let found = jobs.as_array().unwrap().iter().find(going);
         found.map(|job| job["id"].as_i64().unwrap())
     };

@@ -21,7 +21,7 @@ const ASK: [&str; 3] = [
     "POST /collections/{collection}/export",
 ];
 /// Routes that a contributor may write to.
-const LISTEN: [&str; 21] = [
+const LISTEN: [&str; 25] = [
     // An idea may be suggested by whoever listens; a file belongs to nothing until a field holds it.
     "POST /collections/{collection}/things",
     "POST /attachments",
@@ -37,6 +37,10 @@ const LISTEN: [&str; 21] = [
     "POST /jobs/{id}/cancel",
     "POST /listen/findings",
     "POST /listen/findings/{id}/excerpts",
+    "POST /listen/findings/merge",
+    "POST /listen/findings/{id}/split",
+    "POST /listen/runs",
+    "POST /listen/runs/{id}/take",
     "POST /decide/ideas",
     "POST /undo",
     "POST /redo",
@@ -122,6 +126,7 @@ fn body(path: &str) -> Value {
         "/listen/channels" => {
             json!({ "product": 1, "name": "x", "kind": "folder", "place": "", "every_minutes": 5 })
         }
+        "/listen/findings/merge" => json!({ "keep": 1, "others": [] }),
         "/listen/merge" => json!({ "kind": "person", "keep": 1, "others": [] }),
         "/handover/teams" => json!({ "name": "x", "columns": [{ "title": "x", "state": "handed_over" }] }),
         _ => json!({

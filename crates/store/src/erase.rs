@@ -3,6 +3,7 @@
 
 use std::collections::BTreeSet;
 
+use iron_kite_core::listen::plain;
 use rusqlite::{OptionalExtension, params};
 use serde::Serialize;
 
@@ -66,6 +67,7 @@ impl Tx<'_> {
             needles.extend(row.get::<_, Option<String>>(0)?);
             needles.extend(row.get::<_, Option<String>>(1)?);
         }
+        needles.extend(self.titles_from_them()?);
         let count = |sql: &str| connection.query_row(sql, [], |row| row.get::<_, i64>(0));
         let mut erased = Erased {
             items: count("SELECT count(*) FROM temp.gone WHERE kind = 'feedback_item'")?,
@@ -106,9 +108,31 @@ impl Tx<'_> {
         Ok((erased, set))
     }
 
-    /// Reports of jobs may show the beginning of a text.
+    /// The titles of findings, now or before, that are sentences of what they said.
+    fn titles_from_them(&self) -> Result<BTreeSet<String>> {
+        let connection = self.rows().connection;
+        let mut said = connection.prepare(
+            "SELECT substr(i.text, e.from_char + 1, e.to_char - e.from_char) FROM temp.gone g
+             JOIN excerpt e ON e.id = g.id JOIN feedback_item i ON i.id = e.item_id WHERE g.kind = 'excerpt'",
+        )?;
+        let plain: BTreeSet<String> =
+            said.query_map([], |row| Ok(plain(&row.get::<_, String>(0)?)))?.collect::<rusqlite::Result<_>>()?;
+        let mut titles = connection.prepare(
+            "SELECT title FROM finding UNION SELECT json_extract(COALESCE(after, before), '$.title') FROM change
+             WHERE kind = 'finding' AND json_extract(COALESCE(after, before), '$.title') IS NOT NULL",
+        )?;
+        let titles: BTreeSet<String> = titles.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
+        Ok(plain.intersection(&titles).cloned().collect())
+    }
+
+    /// Reports of jobs may show the beginning of a text, and runs of the grouping are called by what people said.
     fn forget_words(&self) -> Result<()> {
         let connection = self.rows().connection;
+        connection.execute(
+            "UPDATE job SET report = NULL WHERE work ->> 'kind' = 'group'
+               AND EXISTS (SELECT 1 FROM temp.gone WHERE kind = 'excerpt')",
+            [],
+        )?;
         connection.execute(
             "UPDATE job SET report = NULL WHERE EXISTS (SELECT 1 FROM feedback_item i JOIN temp.gone g
                ON g.kind = 'feedback_item' AND g.id = i.id

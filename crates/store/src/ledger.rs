@@ -27,6 +27,8 @@ pub enum Way {
     Import,
     /// It took back or did again another change.
     Undo,
+    /// The engine put it there.
+    Engine,
 }
 
 impl Way {
@@ -35,6 +37,7 @@ impl Way {
             Way::Person => "person",
             Way::Import => "import",
             Way::Undo => "undo",
+            Way::Engine => "engine",
         }
     }
 }
@@ -161,6 +164,9 @@ pub(crate) fn undo(rows: &Rows<'_>, set: ChangeSetId) -> Result<std::result::Res
         if content(present_row(rows, change.thing)?.as_deref()) != content(change.after.as_deref()) {
             return Ok(Err(UndoRefused::ChangedSince(change.thing)));
         }
+        if change.before.is_none() {
+            unlink(rows, change.thing)?;
+        }
         if change.before.is_none() && in_use(rows.connection, change.thing)? {
             return Ok(Err(UndoRefused::InUse(change.thing)));
         }
@@ -207,6 +213,17 @@ fn put_back(rows: &Rows<'_>, change: &Change) -> Result<()> {
             rows.update(change.thing, &values)
         }
     }
+}
+
+/// What the engine linked to a thing goes with it: nobody works with that.
+fn unlink(rows: &Rows<'_>, thing: Thing) -> Result<()> {
+    let sql = "SELECT id FROM link WHERE sure IS NOT NULL AND ((from_kind = ?1 AND from_id = ?2) OR (to_kind = ?1 AND to_id = ?2))";
+    let mut statement = rows.connection.prepare_cached(sql)?;
+    let links = statement.query_map(params![thing.kind.name(), thing.id], |row| row.get(0))?;
+    for link in links.collect::<rusqlite::Result<Vec<i64>>>()? {
+        rows.delete(Thing::new(ThingKind::Link, link))?;
+    }
+    Ok(())
 }
 
 /// Whether a link hangs on the thing. Foreign keys say the same of everything else.

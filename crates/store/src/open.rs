@@ -17,6 +17,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0004_studies.sql")),
     M::up(include_str!("../migrations/0005_channels.sql")),
     M::up(include_str!("../migrations/0006_engine.sql")),
+    M::up(include_str!("../migrations/0007_findings.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

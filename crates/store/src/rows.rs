@@ -32,6 +32,7 @@ records! {
     listen::Finding => Finding,
     listen::Study => Study,
     listen::Channel => Channel,
+    listen::Term => Term,
     decide::Objective => Objective,
     decide::Idea => Idea,
     decide::Decision => Decision,

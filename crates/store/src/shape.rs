@@ -52,7 +52,7 @@ impl Shape {
 }
 
 /// What the engine tells of an excerpt, and how it came to it: it follows from the words.
-const FOLLOWS: [&str; 4] = ["engine", "sure", "language", "meaning_key"];
+const FOLLOWS: [&str; 5] = ["engine", "sure", "language", "meaning_key", "placed"];
 /// What the engine tells until a person says what it is (`chosen`).
 const TOLD: [&str; 2] = ["kind", "sentiment"];
 

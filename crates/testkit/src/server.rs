@@ -205,7 +205,7 @@ impl Client {
     /// The jobs of a product that brought something in, the newest first; what is read in the background is left out.
     pub fn brought(&self, product: i64) -> Vec<Value> {
         let Value::Array(jobs) = self.get(&format!("jobs?product={product}")) else { return Vec::new() };
-        jobs.into_iter().filter(|job| job["reads"] == false).collect()
+        jobs.into_iter().filter(|job| job["kind"] == "bring_in" || job["kind"] == "look").collect()
     }
 
     /// Sends JSON and expects a problem of this code; gives the problem.

@@ -16,6 +16,19 @@ export function useLive() {
   let events: EventSource | undefined
   let before = false
 
+  // Long work changes things many times a second; it is asked again at once, and then so often at most.
+  const OFTEN = 500
+  const heard = new Set<string>()
+  let waits = false
+  function askAgain() {
+    const kinds = [...heard]
+    heard.clear()
+    waits = kinds.length > 0
+    if (!waits) return
+    void refresh(kinds)
+    setTimeout(askAgain, OFTEN)
+  }
+
   function follow() {
     if (events || document.visibilityState === 'hidden') return
     events = new EventSource('/api/v1/events')
@@ -28,7 +41,9 @@ export function useLive() {
     events.addEventListener('lost', () => void refresh())
     events.addEventListener('change', (event: MessageEvent<string>) => {
       const change = JSON.parse(event.data) as { set: number; kinds: string[] }
-      if (!own.delete(change.set)) void refresh(change.kinds)
+      if (own.delete(change.set)) return
+      change.kinds.forEach((kind) => heard.add(kind))
+      if (!waits) askAgain()
     })
     events.addEventListener('error', () => (live.value = false))
   }

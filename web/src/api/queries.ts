@@ -10,6 +10,8 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   item: ['feedback_item', 'excerpt', 'link'],
   findings: ['finding', 'link', 'excerpt', 'account', 'feedback_item'],
   'finding-excerpts': ['link', 'excerpt', 'finding'],
+  narrower: ['link', 'excerpt'],
+  run: ['finding', 'link'],
   board: ['work_item', 'criterion', 'release', 'link', 'idea'],
   story: ['work_item', 'criterion', 'link'],
   study: ['study'],
@@ -25,7 +27,7 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
 }
 
 /** What any change may bear on: a field can be computed over several links. */
-const ASKED_BY_ALL = ['jobs', 'channels', 'course', 'trace', 'history', 'undo', 'rows', 'groups', 'search']
+const ASKED_BY_ALL = ['jobs', 'runs', 'channels', 'course', 'trace', 'history', 'undo', 'rows', 'groups', 'search']
 
 /** Asks again what the change of these kinds may have changed; everything where nothing is named. */
 export function useRefresh() {
@@ -125,6 +127,29 @@ export const useFindingExcerpts = (id: Of<number>) =>
   useQuery({
     key: () => ['finding-excerpts', toValue(id)],
     query: () => value(api.GET('/api/v1/listen/findings/{id}/excerpts', { params: { path: { id: toValue(id) } } })),
+  })
+
+/** The narrower groups that a finding opens into. */
+export const useNarrower = (id: Of<number>) =>
+  useQuery({
+    key: () => ['narrower', toValue(id)],
+    query: () => value(api.GET('/api/v1/listen/findings/{id}/narrower', { params: { path: { id: toValue(id) } } })),
+  })
+
+/** The newest runs of the grouping. */
+export const useRuns = (product: Of<number>) =>
+  useQuery({
+    key: () => ['runs', toValue(product)],
+    query: () => value(api.GET('/api/v1/listen/runs', { params: { query: { product: toValue(product) } } })),
+    placeholderData: (before) => before,
+  })
+
+/** A run, and all that it would change. */
+export const useRun = (id: Of<number | undefined>) =>
+  useQuery({
+    key: () => ['run', toValue(id) ?? 0],
+    query: () => value(api.GET('/api/v1/listen/runs/{id}', { params: { path: { id: toValue(id) as number } } })),
+    enabled: () => toValue(id) !== undefined,
   })
 
 export const useBoard = (product: Of<number>) =>

@@ -26,6 +26,12 @@ export function showProblem(body: ProblemBody) {
   Object.assign(line, { saved: undefined, problem: body, at: Date.now() })
 }
 
+/** Says what long work has done, with undo. */
+export function showDone(change: number, label: string) {
+  const saved: Saved = { change, label, thing: null, rev: null }
+  Object.assign(line, { saved, problem: undefined, at: Date.now() })
+}
+
 /** Everything that writes goes through here. */
 export function useSave() {
   const refresh = useRefresh()

@@ -695,6 +695,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/listen/findings/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["merge_findings"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/listen/findings/{id}/excerpts": {
         parameters: {
             query?: never;
@@ -705,6 +721,39 @@ export interface paths {
         get: operations["finding_excerpts"];
         put?: never;
         post: operations["change_finding"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/findings/{id}/narrower": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The narrower groups that a finding opens into. */
+        get: operations["narrower"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/findings/{id}/split": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["split_finding"];
         delete?: never;
         options?: never;
         head?: never;
@@ -850,6 +899,57 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["erase_person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The newest runs of the grouping. */
+        get: operations["runs"];
+        put?: never;
+        /** Tries a run of the grouping, as a job. Nothing changes before it is taken. */
+        post: operations["try_run"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/runs/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["run"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/runs/{id}/take": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Takes what a run proposes, as a job. */
+        post: operations["take_run"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1648,7 +1748,7 @@ export interface components {
          * @description A list of things of one sort. Its name is that of the kind of thing.
          * @enum {string}
          */
-        Collection: "feedback_item" | "excerpt" | "finding" | "person" | "account" | "objective" | "idea" | "work_item" | "release" | "study" | "document" | "sprint" | "page";
+        Collection: "feedback_item" | "excerpt" | "finding" | "person" | "account" | "objective" | "idea" | "work_item" | "release" | "study" | "document" | "sprint" | "page" | "term";
         /** @description A collection. */
         CollectionView: {
             /** @description The views that come with the product; the first one is what it opens with where none is saved to. */
@@ -1916,6 +2016,12 @@ export interface components {
         ExcerptView: components["schemas"]["Excerpt"] & {
             /** @description For which account. */
             account?: string | null;
+            /**
+             * Format: double
+             * @description Where the excerpts of one finding are asked for: how sure the engine is that it belongs there, 0 to 1; nothing where a
+             *     person put it there.
+             */
+            belongs?: number | null;
             /** @description The findings that it stands behind. */
             findings: components["schemas"]["FindingId"][];
             /** @description Who said it. */
@@ -2123,6 +2229,7 @@ export interface components {
              * @description Its revision.
              */
             rev: number;
+            state?: components["schemas"]["FindingState"] | null;
             /** @description A sentence that a person could say aloud. */
             title: string;
         };
@@ -2138,6 +2245,37 @@ export interface components {
          * @description Excerpts that mean the same.
          */
         FindingId: number;
+        /**
+         * @description What people think of a finding.
+         * @enum {string}
+         */
+        FindingState: "suggested" | "accepted" | "thrown_out";
+        /** @description What the engine tells of a finding. */
+        FindingToldView: {
+            /**
+             * Format: int32
+             * @description Excerpts of the twelve weeks before.
+             */
+            before: number;
+            /** @description How it moves. */
+            movement: components["schemas"]["Movement"];
+            /** @description A few excerpts that stand for all. */
+            nearest: components["schemas"]["ExcerptId"][];
+            /**
+             * Format: double
+             * @description How likely chance alone explains as much, 0 to 1.
+             */
+            p: number;
+            /** @description What tells it from all else that is said. */
+            phrases: string[];
+            /**
+             * Format: int32
+             * @description Excerpts of the last four weeks.
+             */
+            recent: number;
+            /** @description The findings that are nearest to it. */
+            related: components["schemas"]["FindingId"][];
+        };
         /** @description A finding and who stands behind it. */
         FindingView: components["schemas"]["Finding"] & {
             /** @description Its excerpts. */
@@ -2148,6 +2286,7 @@ export interface components {
             kinds: string[];
             /** @description How many speak against and for. */
             spread: components["schemas"]["Spread"];
+            told?: components["schemas"]["FindingToldView"] | null;
             /** @description People, accounts and revenue. */
             voices: components["schemas"]["Voices"];
             /** @description Excerpts of each of the last eight weeks, oldest first. */
@@ -2416,6 +2555,11 @@ export interface components {
             outside: number;
         };
         /**
+         * @description What sort of work a job is.
+         * @enum {string}
+         */
+        JobKind: "bring_in" | "look" | "read" | "group" | "take";
+        /**
          * @description Where a job stands.
          * @enum {string}
          */
@@ -2447,12 +2591,12 @@ export interface components {
              * @description Its number.
              */
             id: number;
+            /** @description What sort of work it is. */
+            kind: components["schemas"]["JobKind"];
             /** @description What it is, in a few words. */
             label: string;
             /** @description What went wrong, and what to do. */
             problem?: string | null;
-            /** @description Whether it reads what is there already, instead of bringing something in. */
-            reads: boolean;
             /** @description What came of it; only where one job is asked for. */
             report?: unknown;
             /** @description Where it stands. */
@@ -2515,7 +2659,7 @@ export interface components {
          * @description What a link between two things says. Its direction is that of the line: from the words to the result.
          * @enum {string}
          */
-        LinkKind: "supports" | "asks_for" | "becomes" | "informs" | "takes_part" | "needed_by" | "not_same";
+        LinkKind: "supports" | "asks_for" | "becomes" | "informs" | "takes_part" | "needed_by" | "not_same" | "same";
         /** @description A value that would not be carried over whole. */
         LostValue: {
             /** @description What would be left of it; nothing where it would be lost whole. */
@@ -2599,11 +2743,32 @@ export interface components {
             /** @description Those that become it. */
             others: number[];
         };
+        /** @description Findings that say the same. */
+        MergeFindings: {
+            /** @description The one that stays, with its title. */
+            keep: components["schemas"]["FindingId"];
+            /** @description Those that become a part of it. */
+            others: components["schemas"]["FindingId"][];
+        };
         /**
          * @description How much a story matters.
          * @enum {string}
          */
         Moscow: "must" | "should" | "could" | "wont";
+        /**
+         * @description How a finding moves.
+         * @enum {string}
+         */
+        Movement: "new" | "growing" | "fading" | "steady";
+        /** @description A narrower group within a finding. */
+        Narrower: {
+            /** @description Its excerpts. */
+            excerpts: components["schemas"]["ExcerptId"][];
+            /** @description What tells it from all else. */
+            phrases: string[];
+            /** @description The sentence under which it could stand. */
+            title: string;
+        };
         /** @description A story that cannot be finished where it lies, because another comes too late. */
         NeedsFirst: {
             /** @description The story that it needs. */
@@ -2725,6 +2890,13 @@ export interface components {
             set: {
                 [key: string]: unknown;
             };
+        };
+        /** @description What a new run is asked for. */
+        NewRun: {
+            /** @description The product whose excerpts are grouped. */
+            product: components["schemas"]["ProductId"];
+            /** @description How alike they must be. */
+            strictness?: components["schemas"]["Strictness"];
         };
         /** @description A new story. */
         NewStory: {
@@ -3192,6 +3364,72 @@ export interface components {
             /** @description The rows in their order. */
             rows: components["schemas"]["RowView"][];
         };
+        /** @description What a run would make of a finding. */
+        RunFindingView: {
+            /** @description Those that would come to it. */
+            added: number;
+            /** @description Excerpts that it would have. */
+            excerpts: number;
+            finding?: components["schemas"]["FindingId"] | null;
+            /** @description Those that would leave it. */
+            left: number;
+            /** @description Its key phrases. */
+            phrases: string[];
+            /** @description Its place in the run. */
+            place: number;
+            /** @description A few words that stand for all. */
+            says: string[];
+            /** @description Its title. */
+            title: string;
+        };
+        /** @description A run as a list shows it. */
+        RunLine: {
+            /**
+             * Format: int64
+             * @description When it was asked for, in milliseconds since 1970.
+             */
+            asked_at: number;
+            /** @description Findings that are there and would change. */
+            changed: number;
+            /** @description Excerpts that were grouped. */
+            excerpts: number;
+            /** @description The findings that there would be. */
+            findings: number;
+            /** @description Suggested findings that would go. */
+            gone: number;
+            /**
+             * Format: int64
+             * @description The number of its job.
+             */
+            id: number;
+            /**
+             * Format: double
+             * @description Of the pairs of excerpts that stood together when it was tried, the share that would still.
+             */
+            kept_together?: number | null;
+            /** @description Those of them that are new. */
+            new: number;
+            /** @description Those of them that belong nowhere. */
+            outside: number;
+            /** @description What went wrong. */
+            problem?: string | null;
+            /** @description Where it stands. */
+            state: components["schemas"]["JobState"];
+            /** @description How alike excerpts had to be. */
+            strictness: components["schemas"]["Strictness"];
+            /**
+             * Format: int64
+             * @description The change by which it was taken.
+             */
+            taken?: number | null;
+        };
+        /** @description A run, and all that it would change. */
+        RunView: components["schemas"]["RunLine"] & {
+            /** @description The findings that would be new or other than now, the largest first. */
+            changes: components["schemas"]["RunFindingView"][];
+            /** @description The titles of those that would go. */
+            going: string[];
+        };
         /** @description What a write came to. */
         Saved: {
             /**
@@ -3253,6 +3491,13 @@ export interface components {
             name: string;
             /** @description Whose they are now. */
             person: components["schemas"]["PersonId"];
+        };
+        /** @description Excerpts of a finding that say something of their own. */
+        SplitFinding: {
+            /** @description The excerpts that leave the finding. */
+            excerpts: components["schemas"]["ExcerptId"][];
+            /** @description What they say. */
+            title: string;
         };
         /** @description How many excerpts speak against, for, or neither. */
         Spread: {
@@ -3321,6 +3566,11 @@ export interface components {
             /** @description Its state in words; a draft that passes the ready check is "ready". */
             shown_state: string;
         };
+        /**
+         * @description How alike excerpts must be to stand together.
+         * @enum {string}
+         */
+        Strictness: "loose" | "even" | "strict";
         /** @description A planned piece of research. */
         Study: {
             /** @description Its last day. */
@@ -3398,6 +3648,11 @@ export interface components {
             /** @description The first rows, long cells shortened. */
             rows: string[][];
         };
+        /** @description What is taken of a run. */
+        Take: {
+            /** @description The findings that are left as they are, by their place in the run. */
+            leave?: number[];
+        };
         /** @description A team that builds. */
         Team: {
             /** @description Its number. */
@@ -3470,7 +3725,7 @@ export interface components {
          * @description Every kind of thing that the ledger keeps. The name is also the name of its table.
          * @enum {string}
          */
-        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "excerpt" | "finding" | "objective" | "idea" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel";
+        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "excerpt" | "finding" | "objective" | "idea" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term";
         /** @description One figure over the things of a group, and over all. */
         TotalOf: {
             /** @description The field. */
@@ -5350,6 +5605,38 @@ export interface operations {
             };
         };
     };
+    merge_findings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeFindings"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     finding_excerpts: {
         parameters: {
             query?: never;
@@ -5392,6 +5679,70 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["FindingChange"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    narrower: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Narrower"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    split_finding: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SplitFinding"];
             };
         };
         responses: {
@@ -5687,6 +6038,133 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErasedView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    runs: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunLine"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    try_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewRun"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RunView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    take_run: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Take"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

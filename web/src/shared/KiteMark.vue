@@ -6,6 +6,9 @@ import { words } from './words'
 const props = defineProps<{ state: string; plain?: boolean }>()
 
 const LEVELS: Record<string, number> = {
+  suggested: 0,
+  accepted: 1,
+  thrown_out: 0,
   raw: 0,
   weighing: 0.25,
   chosen: 0.5,

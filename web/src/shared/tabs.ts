@@ -17,6 +17,7 @@ export const NAMES: Record<Collection, string> = {
   document: 'Documents',
   sprint: 'Sprints',
   page: 'Pages',
+  term: 'Terms',
 }
 
 export interface Tab {
@@ -40,6 +41,7 @@ export const STAGE_OF: Record<Collection, string> = {
   document: 'specify',
   sprint: 'plan',
   page: 'specify',
+  term: 'listen',
 }
 
 /** The place of a collection; `query` may name a view and a thing. The product is that of the present address. */
@@ -66,6 +68,8 @@ export const LISTEN: readonly Tab[] = [
   list('person'),
   list('account'),
   list('study'),
+  list('term'),
+  { name: 'grouping', label: 'Suggestions' },
   { name: 'bring-in', label: 'Bring in' },
 ]
 export const DECIDE: readonly Tab[] = [list('idea'), list('objective')]

@@ -59,6 +59,7 @@ collections! {
     Document, "requirements documents", "specify", "title";
     Sprint, "sprints", "plan", "title";
     Page, "pages", "specify", "title";
+    Term, "terms", "listen", "name";
 }
 
 impl Collection {

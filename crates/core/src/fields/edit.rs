@@ -6,7 +6,7 @@
 use jiff::civil::Date;
 use serde_json::{Map, Value};
 
-use crate::listen::FeedbackKind;
+use crate::listen::{FeedbackKind, FindingState};
 use crate::problem::Fault;
 use crate::specify::Moscow;
 use crate::things::ThingKind;
@@ -81,7 +81,9 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         may("yearly_revenue", Whole(0, 1_000_000_000_000)),
     ];
     const EXCERPT: &[Field] = &[must("kind", OneOf(FeedbackKind::names)), must("sentiment", Number(-1.0, 1.0))];
-    const FINDING: &[Field] = &[must("title", Line(TITLE)), may("note", Text(NOTE))];
+    const FINDING: &[Field] =
+        &[must("title", Line(TITLE)), may("note", Text(NOTE)), may("state", OneOf(FindingState::names))];
+    const TERM: &[Field] = &[must("name", Line(TITLE)), may("synonyms", Text(NOTE)), may("note", Text(NOTE))];
     const OBJECTIVE: &[Field] = &[
         must("title", Line(TITLE)),
         must("measure", Line(TITLE)),
@@ -164,6 +166,7 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         ThingKind::Document => DOCUMENT,
         ThingKind::Sprint => SPRINT,
         ThingKind::Page => PAGE,
+        ThingKind::Term => TERM,
         ThingKind::Team
         | ThingKind::Source
         | ThingKind::Person

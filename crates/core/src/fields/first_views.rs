@@ -31,6 +31,7 @@ pub fn first_views(collection: Collection) -> Vec<FirstView> {
     let views = match collection {
         Collection::FeedbackItem => feedback(),
         Collection::Finding => findings(),
+        Collection::Term => terms(),
         Collection::Study => studies(),
         Collection::Objective => objectives(),
         Collection::Idea => ideas(),
@@ -70,20 +71,43 @@ fn findings() -> Views {
             ("accounts", 88),
             ("revenue", 126),
             ("weeks", 110),
+            ("movement", 96),
+            ("state", 116),
             ("spread", 180),
             ("kinds", 150),
+            ("phrases", 220),
             ("ideas", 200),
         ],
     );
     let most = json!([{ "field": "people", "descending": true }, { "field": "excerpt_count", "descending": true }]);
+    // What somebody threw out says nothing.
+    let heard = json!({ "field": "state", "operator": "none_of", "value": ["thrown_out"] });
     vec![
-        ("people", "Most people", json!({ "order": most, "fields": columns })),
+        ("people", "Most people", json!({ "order": most, "fields": columns, "filter": heard })),
+        (
+            "suggested",
+            "Suggested",
+            json!({ "order": most, "fields": columns,
+                "filter": { "field": "state", "operator": "any_of", "value": ["suggested"] } }),
+        ),
+        (
+            "moving",
+            "Moving",
+            json!({ "order": most, "fields": columns,
+                "filter": { "field": "movement", "operator": "any_of", "value": ["new", "growing", "fading"] } }),
+        ),
         (
             "open",
             "Not behind an idea",
             json!({ "order": most, "fields": columns, "filter": { "field": "ideas", "operator": "empty" } }),
         ),
     ]
+}
+
+fn terms() -> Views {
+    let columns =
+        table(1, &[("name", 200), ("synonyms", 300), ("note", 300), ("excerpt_count", 90), ("sentiment", 120)]);
+    vec![("terms", "All terms", json!({ "order": [{ "field": "name" }], "fields": columns }))]
 }
 
 fn studies() -> Views {
@@ -240,6 +264,6 @@ mod tests {
                 count += 1;
             }
         }
-        assert_eq!(count, 13, "a definition that cannot be read is left out");
+        assert_eq!(count, 16, "a definition that cannot be read is left out");
     }
 }

@@ -5,7 +5,7 @@ use super::edit::{document_states, editable, study_states};
 use super::line_links::line_link;
 use super::query::Measure;
 use super::types::{Choice, Drawing, FieldDef, FieldType, RollUp};
-use crate::listen::FeedbackKind;
+use crate::listen::{FeedbackKind, FindingState, Movement};
 use crate::specify::Moscow;
 use crate::things::Level;
 
@@ -66,7 +66,7 @@ fn drawn(drawing: Drawing) -> FieldType {
 #[must_use]
 pub fn registered(collection: Collection) -> Vec<FieldDef> {
     use Collection::{
-        Account, Document, Excerpt, FeedbackItem, Finding, Idea, Objective, Page, Person, Release, Sprint,
+        Account, Document, Excerpt, FeedbackItem, Finding, Idea, Objective, Page, Person, Release, Sprint, Term,
     };
     use Collection::{Study, WorkItem};
     use FieldType::{Date, LongText, Money, Text, YesNo};
@@ -74,6 +74,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
     const DECIDED: Way = Way::By("It follows from the estimate and from decisions; take one in the ranking.");
     const QUEUED: Way = Way::By("It changes when a story is handed over and moved in its team’s queue.");
     const GIVEN: Way = Way::By("It stays as it was given.");
+    const TOLD: Way = Way::By("It follows from the excerpts; put others behind the finding.");
     const STEPPED: Way = Way::By("It changes with the release, in Plan.");
     let ideas = ["raw", "weighing", "chosen", "shipped", "set_aside"];
     let stories = ["draft", "handed_over", "in_build", "in_check", "done"];
@@ -101,12 +102,16 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("said_on", "Said on", Date, &GIVEN),
             ("item", "Feedback item", one(FeedbackItem), &PLAIN),
             ("findings", "Findings", many(Finding), &PLAIN),
+            ("terms", "Terms", many(Term), &PLAIN),
             ("sure", "How sure the kind is", number(""), &PLAIN),
             ("language", "Language", Text, &PLAIN),
         ],
         Finding => vec![
             ("reference", "Reference", Text, &PLAIN),
             ("title", "What people say", Text, &PLAIN),
+            ("state", "Standing", choice(&FindingState::names()), &PLAIN),
+            ("movement", "Movement", choice(&Movement::names()), &TOLD),
+            ("phrases", "Key phrases", Text, &TOLD),
             ("people", "People", number(""), &PLAIN),
             ("accounts", "Accounts", number(""), &PLAIN),
             ("revenue", "Revenue a year", Money, &PLAIN),
@@ -247,6 +252,14 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("parent_id", "Below", one(Page), &PLAIN),
             ("children", "Pages below", many(Page), &PLAIN),
             ("body", "Text", LongText, &PLAIN),
+        ],
+        Term => vec![
+            ("name", "Term", Text, &PLAIN),
+            ("synonyms", "Also called", LongText, &PLAIN),
+            ("note", "What it is", LongText, &PLAIN),
+            ("excerpt_count", "Excerpts", over(&["excerpts"], Measure::Count, None), &PLAIN),
+            ("sentiment", "Mean sentiment", over(&["excerpts"], Measure::Mean, Some("sentiment")), &PLAIN),
+            ("excerpts", "All excerpts", many(Excerpt), &PLAIN),
         ],
     };
     fields.into_iter().map(|(name, label, kind, way)| field(collection, name, label, kind, way)).collect()

@@ -223,6 +223,38 @@ pub struct Excerpt {
     pub chosen: Option<i64>,
 }
 
+/// What people think of a finding.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum FindingState {
+    /// The engine proposed it, and nobody has said what it is worth.
+    Suggested,
+    /// A person made it or stands by it.
+    #[default]
+    Accepted,
+    /// A person said that it says nothing; it stays to take in more of the same.
+    ThrownOut,
+}
+
+impl FindingState {
+    /// The name in the store and the API.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            FindingState::Suggested => "suggested",
+            FindingState::Accepted => "accepted",
+            FindingState::ThrownOut => "thrown_out",
+        }
+    }
+
+    /// The names of all.
+    #[must_use]
+    pub fn names() -> Vec<&'static str> {
+        [FindingState::Suggested, FindingState::Accepted, FindingState::ThrownOut].map(FindingState::name).to_vec()
+    }
+}
+
 /// Excerpts that mean the same, under one sentence.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -237,6 +269,17 @@ pub struct Finding {
     pub title: String,
     /// What else is to be known.
     pub note: Option<String>,
+    /// What people think of it; nothing where a person made it and so stands by it.
+    #[serde(default)]
+    pub state: Option<FindingState>,
+}
+
+impl Finding {
+    /// What people think of it.
+    #[must_use]
+    pub fn state(&self) -> FindingState {
+        self.state.unwrap_or_default()
+    }
 }
 
 /// Who stands behind some words: the parts that roll-ups count.

@@ -162,6 +162,24 @@ pub fn ari(one: &[usize], other: &[usize]) -> Option<f64> {
     Some((both - chance) / (most - chance))
 }
 
+/// Of the pairs that stand together by one grouping, the share that still does by another, 0 to 1; nothing where no pair
+/// stands together, or the groupings are not of the same things. Linear.
+#[must_use]
+pub fn kept_together(before: &[usize], after: &[usize]) -> Option<f64> {
+    if before.len() != after.len() {
+        return None;
+    }
+    let mut groups: BTreeMap<usize, usize> = BTreeMap::new();
+    let mut both: BTreeMap<(usize, usize), usize> = BTreeMap::new();
+    for (one, other) in before.iter().zip(after) {
+        *groups.entry(*one).or_default() += 1;
+        *both.entry((*one, *other)).or_default() += 1;
+    }
+    let pairs = |count: &usize| float(*count) * (float(*count) - 1.0) / 2.0;
+    let all: f64 = groups.values().map(pairs).sum();
+    (all > 0.0).then(|| both.values().map(pairs).sum::<f64>() / all)
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;
@@ -216,5 +234,13 @@ mod tests {
             prop_assert!((ari(&one, &other).unwrap() - ari(&other, &one).unwrap()).abs() < 1e-9);
             prop_assert!((0.0..=1.0).contains(&nmi(&one, &other).unwrap()));
         }
+    }
+
+    #[test]
+    fn pairs_that_stay_are_counted_as_by_hand() {
+        // 0-1, 0-2, 1-2 and 3-4 stand together; 0-1 and 3-4 still do.
+        assert_eq!(kept_together(&[0, 0, 0, 1, 1], &[5, 5, 6, 7, 7]), Some(0.5));
+        assert_eq!(kept_together(&[0, 1, 2], &[0, 0, 0]), None);
+        assert_eq!(kept_together(&[0, 0], &[0]), None);
     }
 }

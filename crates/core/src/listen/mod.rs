@@ -9,16 +9,22 @@ mod engine;
 mod excerpts;
 mod feedback;
 mod forms;
+mod glossary;
 mod grouping;
 mod import;
 mod interview;
 mod kinds;
 mod measures;
+mod movement;
+mod overview;
+mod phrases;
+mod proposal;
 mod same;
 mod sentiment;
 mod speakers;
 mod study;
 mod templates;
+mod titles;
 mod volume;
 
 pub use accounts::{AccountRow, AccountsReport, accounts_of};
@@ -27,18 +33,26 @@ pub use cover::{MARK, cover, cover_words};
 pub use document::{Document, Turn, speaker_of, turns_of};
 pub use engine::{ENGINE, Told, rating_contradicts, tell};
 pub use excerpts::{Reading, read_item, read_turns};
-pub use feedback::{Account, Excerpt, FeedbackItem, FeedbackKind, Finding, ItemLine, Person, Source, WhoSaid};
-pub use grouping::{Decided, Member, Nearest, Strictness, group, nearest_agree};
+pub use feedback::{
+    Account, Excerpt, FeedbackItem, FeedbackKind, Finding, FindingState, ItemLine, Person, Source, WhoSaid,
+};
+pub use glossary::{Glossary, Term};
+pub use grouping::{Decided, Member, Nearest, Strictness, group, nearest_agree, sure_of};
 pub use import::{
     ChangedRow, Columns, ImportReport, ImportRow, LeftOut, MOST_CHARACTERS, digest_text, propose_columns, rows_of,
     rows_of_documents,
 };
 pub use interview::{MOST_TAGS, NoteLine, written};
 pub use kinds::{KindTold, kind_features, kind_of};
-pub use measures::{Confusion, ari, nmi, pearson};
+pub use measures::{Confusion, ari, kept_together, nmi, pearson};
+pub use movement::{BEFORE_DAYS, Moved, Movement, RECENT_DAYS, Volume, moved};
+pub use overview::standing_for;
+pub use phrases::Phrases;
+pub use proposal::{Known, LEAST_EXCERPTS, Pairs, Proposal, Proposed, propose};
 pub use same::{Likely, Named, likely_accounts, likely_people};
 pub use sentiment::{sentiment_features, sentiment_of, side_of};
 pub use speakers::{Speakers, speakers_of};
 pub use study::{GuideQuestion, Study, questions_of};
 pub use templates::{STUDY_TEMPLATES, StudyTemplate};
+pub use titles::{Candidate, plain, title_of};
 pub use volume::{Spread, WEEKS, spread, weekly};

@@ -5,6 +5,7 @@ mod logistic;
 mod meaning;
 mod ranks;
 mod sentences;
+mod stems;
 mod turns;
 mod words;
 
@@ -13,5 +14,6 @@ pub use logistic::{Example, Features, Fit, Logistic};
 pub use meaning::{DIMENSIONS, Meaning, NoMeaning, Vector, dot, middle};
 pub use ranks::fused;
 pub use sentences::{Span, clauses, sentences};
+pub use stems::{holds_together, says_too_little, stem};
 pub use turns::{Turn, speaker_of, turns_of};
 pub use words::{Word, words};

@@ -44,39 +44,120 @@ pub fn sentences(text: &str) -> Vec<Span> {
     spans
 }
 
-/// Words after which a new thought begins when a comma or dash stands before them.
+/// Words with which a new thought begins that turns against what was said.
 const TURNS: [&str; 6] = ["but", "however", "although", "though", "yet", "except"];
+/// Words with which a new thought may begin beside what was said; none in a list ("the tea and the coffee"). A reason or a
+/// time ("because", "when") belongs to what it is the reason or the time of.
+const GOES_ON: [&str; 3] = ["and", "also", "plus"];
+/// Words that may be the subject of a clause, or begin it.
+const SUBJECTS: [&str; 23] = [
+    "i",
+    "we",
+    "it",
+    "they",
+    "he",
+    "she",
+    "you",
+    "the",
+    "a",
+    "an",
+    "my",
+    "our",
+    "your",
+    "his",
+    "her",
+    "their",
+    "this",
+    "that",
+    "these",
+    "those",
+    "there",
+    "nobody",
+    "everybody",
+];
+/// Verbs without which English clauses rarely are. "It's", "won't" and the like are told by their ends.
+const VERBS: &str = include_str!("clause_verbs.txt");
+/// A verb stands so soon after the subject.
+const VERB_WITHIN: usize = 6;
 /// A part shorter than this many words stays with the other.
 const LEAST_WORDS: usize = 3;
+/// The same for a thought that only goes on.
+const LEAST_GOING_ON: usize = 4;
+/// So many words without any mark between are several sentences whose marks were left out.
+const RUN_ON: usize = 18;
 
-/// Splits one sentence where it turns ("the crew is kind, but the app is slow"), so that praise and
-/// complaint in one breath are told apart. `from` is where the sentence begins in the whole text.
+/// Splits one sentence where a new thought begins: where it turns ("the crew is kind, but the app is slow"), at a
+/// semicolon, and where it goes on with a subject and a verb of its own ("the app is slow and the crew was rude"), so that two
+/// subjects in one breath are told apart. In a long run of words without any mark a subject with its verb is enough
+/// ("… the boat was late we waited an hour the app said nothing"). `from` is where the sentence begins in the whole text.
+/// Linear.
 #[must_use]
 pub fn clauses(sentence: &str, from: usize) -> Vec<Span> {
+    let words: Vec<(usize, &str)> = sentence.unicode_word_indices().collect();
+    let lower: Vec<String> = words.iter().map(|(_, word)| word.replace('\u{2019}', "'").to_lowercase()).collect();
+    let run_on = words.len() >= RUN_ON && !sentence.contains([',', ';', ':', '.', '!', '?', '\u{2013}', '(']);
     let mut cuts = vec![0];
-    let mut before = None::<&str>;
-    let mut at = 0;
-    for piece in sentence.split_word_bounds() {
-        let turns = TURNS.contains(&piece.to_lowercase().as_str()) && before.is_some();
-        if turns && enough_words(&sentence[..at]) && enough_words(&sentence[at..]) {
-            cuts.push(at);
+    let mut last = 0;
+    for at in 1..words.len() {
+        let (before, after) = (at - last, words.len() - at);
+        let turns = TURNS.contains(&lower[at].as_str()) && before.min(after) >= LEAST_WORDS;
+        let between = &sentence[words[at - 1].0..words[at].0];
+        let parted = between.contains(';') && before.min(after) >= LEAST_WORDS;
+        let enough = before.min(after) >= LEAST_GOING_ON;
+        let goes_on = enough
+            && after > LEAST_GOING_ON
+            && GOES_ON.contains(&lower[at].as_str())
+            && begins_clause(&lower[at + 1..]);
+        let runs_on = enough && run_on && begins_clause(&lower[at..]) && !leads(&lower[at - 1]);
+        if turns || parted || goes_on || runs_on {
+            cuts.push(words[at].0);
+            last = at;
         }
-        if !piece.trim().is_empty() {
-            before = Some(piece);
-        }
-        at += piece.len();
     }
     cuts.push(sentence.len());
     let mut spans = Vec::new();
+    let mut chars = 0;
     for pair in cuts.windows(2) {
-        let (start, end) = (pair[0], pair[1]);
-        push(&mut spans, &sentence[start..end], from + sentence[..start].chars().count());
+        let piece = &sentence[pair[0]..pair[1]];
+        push(&mut spans, piece, from + chars);
+        chars += piece.chars().count();
     }
     spans
 }
 
-fn enough_words(part: &str) -> bool {
-    part.unicode_words().take(LEAST_WORDS).count() == LEAST_WORDS
+/// Whether a word leads on to what follows it, so that no clause begins after it.
+fn leads(word: &str) -> bool {
+    const ON: [&str; 34] = [
+        "of", "to", "in", "on", "at", "for", "with", "from", "by", "about", "into", "over", "after", "before", "if",
+        "that", "because", "when", "while", "so", "then", "until", "where", "and", "or", "as", "than", "which", "who",
+        "what", "is", "was", "said", "says",
+    ];
+    ON.contains(&word) || GOES_ON.contains(&word) || TURNS.contains(&word)
+}
+
+/// Whether words begin with a subject whose verb follows soon.
+fn begins_clause(words: &[String]) -> bool {
+    let subject = words.first().is_some_and(|word| {
+        let plain = word.split('\'').next().unwrap_or(word);
+        SUBJECTS.contains(&plain)
+    });
+    // Beyond such a word a verb is that of another clause.
+    let other = |word: &String| {
+        GOES_ON.contains(&word.as_str())
+            || TURNS.contains(&word.as_str())
+            || ["that", "which", "who", "or"].contains(&word.as_str())
+    };
+    let first = words.iter().take(1);
+    let rest = words.iter().skip(1).take(VERB_WITHIN - 1).take_while(|word| !other(word));
+    subject && first.chain(rest).any(|word| is_verb(word))
+}
+
+fn is_verb(word: &str) -> bool {
+    static KNOWN: std::sync::LazyLock<std::collections::HashSet<&str>> =
+        std::sync::LazyLock::new(|| VERBS.split_whitespace().collect());
+    let contracted = ["n't", "'re", "'ve", "'ll", "'d", "'m"].iter().any(|end| word.ends_with(end));
+    let is = word.strip_suffix("'s").is_some_and(|who| SUBJECTS.contains(&who));
+    contracted || is || KNOWN.contains(word) || word.len() > 4 && word.ends_with("ed")
 }
 
 fn push(spans: &mut Vec<Span>, piece: &str, at: usize) {
@@ -117,6 +198,51 @@ mod tests {
         assert_eq!(parts, ["The crew is kind,", "but the app is slow."]);
         assert_eq!(clauses("All but one came.", 0).len(), 1);
         assert_eq!(clauses("But the app is slow.", 0).len(), 1);
+    }
+
+    fn parts(text: &str) -> Vec<&str> {
+        clauses(text, 0).iter().map(|span| span.of(text).unwrap()).collect()
+    }
+
+    #[test]
+    fn two_subjects_in_one_sentence_are_two() {
+        assert_eq!(
+            parts("The app is slow and the crew was rude to my mother"),
+            ["The app is slow", "and the crew was rude to my mother"]
+        );
+        assert_eq!(
+            parts("Refund took five weeks; nobody answers the phone"),
+            ["Refund took five weeks;", "nobody answers the phone"]
+        );
+        for whole in [
+            "I love the tea and the coffee on the morning boat",
+            "She and the captain waited",
+            "We took the van and a trailer to the island",
+            "It was late and cold",
+            "I stood there with two bags and a pram in the rain",
+            "Give me a lane and a place that is really kept",
+            "My pass did not open so I had to pay again",
+            "I heard of it when I stood on the pier already",
+        ] {
+            assert_eq!(parts(whole), [whole]);
+        }
+    }
+
+    #[test]
+    fn marks_that_were_left_out_are_found_again() {
+        assert_eq!(
+            parts(
+                "boat was late again we waited over an hour in the rain the app said nothing at all i want my money back"
+            ),
+            [
+                "boat was late again",
+                "we waited over an hour in the rain",
+                "the app said nothing at all",
+                "i want my money back"
+            ]
+        );
+        // A short one stays whole, and so does one with marks.
+        assert_eq!(parts("boat was late again we waited").len(), 1);
     }
 
     proptest! {

@@ -22,8 +22,11 @@ pub enum LinkKind {
     TakesPart,
     /// A story is needed by another. Not a part of the line: it orders work.
     NeededBy,
-    /// Two people or two accounts whose names are alike are two all the same. Not a part of the line.
+    /// Two people or two accounts whose names are alike are two all the same; two excerpts or findings are never to stand
+    /// together; an excerpt does not belong to a finding. Not a part of the line.
     NotSame,
+    /// Two excerpts say the same. Not a part of the line.
+    Same,
 }
 
 impl LinkKind {
@@ -38,6 +41,7 @@ impl LinkKind {
             LinkKind::TakesPart => "takes_part",
             LinkKind::NeededBy => "needed_by",
             LinkKind::NotSame => "not_same",
+            LinkKind::Same => "same",
         }
     }
 
@@ -56,12 +60,15 @@ impl LinkKind {
                 | (LinkKind::NeededBy, WorkItem, WorkItem)
                 | (LinkKind::NotSame, Person, Person)
                 | (LinkKind::NotSame, Account, Account)
+                | (LinkKind::NotSame, Excerpt, Excerpt | Finding)
+                | (LinkKind::NotSame, Finding, Finding)
+                | (LinkKind::Same, Excerpt, Excerpt)
         )
     }
 }
 
 /// A link between two things.
-#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 pub struct Link {
     /// Its number.
@@ -78,6 +85,9 @@ pub struct Link {
     pub to_kind: ThingKind,
     /// Its number.
     pub to_id: i64,
+    /// How sure the engine is of it, 0 to 1; nothing where a person made it.
+    #[serde(default)]
+    pub sure: Option<f64>,
 }
 
 /// Checks that a link may be made between two things.

@@ -7,15 +7,17 @@ use iron_kite_core::fields;
 use iron_kite_core::listen::{Finding, Spread, WEEKS, spread, weekly};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::things::{ExcerptId, FindingId, IdeaId, ProductId, Thing, ThingKind};
+use iron_kite_core::things::{ExcerptId, FindingId, IdeaId, ProductId, ThingKind};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_store::Tx;
+use iron_kite_store::queries::findings::FindingTold;
 use iron_kite_store::queries::listen::VoiceRow;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 use utoipa::ToSchema;
 
+use super::deciding::{put_by_person, take_by_person};
 use super::items::{ExcerptView, with_findings};
 use crate::call::{App, Call, Saved, fields as fields_of};
 
@@ -37,6 +39,43 @@ pub struct FindingView {
     pub spread: Spread,
     /// The ideas that stand on it.
     pub ideas: Vec<IdeaId>,
+    /// What the engine tells of it; nothing before it has looked.
+    pub told: Option<FindingToldView>,
+}
+
+/// What the engine tells of a finding.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct FindingToldView {
+    /// What tells it from all else that is said.
+    pub phrases: Vec<String>,
+    /// A few excerpts that stand for all.
+    pub nearest: Vec<ExcerptId>,
+    /// The findings that are nearest to it.
+    pub related: Vec<FindingId>,
+    /// How it moves.
+    #[schema(value_type = iron_kite_core::listen::Movement)]
+    pub movement: String,
+    /// How likely chance alone explains as much, 0 to 1.
+    pub p: f64,
+    /// Excerpts of the last four weeks.
+    pub recent: u32,
+    /// Excerpts of the twelve weeks before.
+    pub before: u32,
+}
+
+impl From<FindingTold> for FindingToldView {
+    fn from(told: FindingTold) -> Self {
+        // They are written by the engine itself.
+        FindingToldView {
+            phrases: serde_json::from_str(&told.phrases).unwrap_or_default(),
+            nearest: serde_json::from_str(&told.nearest).unwrap_or_default(),
+            related: serde_json::from_str(&told.related).unwrap_or_default(),
+            movement: told.movement,
+            p: told.p,
+            recent: told.recent,
+            before: told.before,
+        }
+    }
 }
 
 /// A new finding.
@@ -78,6 +117,7 @@ pub fn findings(app: &App, call: &Call, product: ProductId) -> Result<Vec<Findin
         for link in rows.links(LinkKind::Supports, ThingKind::Finding, ThingKind::Idea)? {
             ideas.entry(link.from_id).or_default().push(IdeaId(link.to_id));
         }
+        let mut told = rows.findings_told(product)?;
         let mut views: Vec<FindingView> = all
             .into_iter()
             .map(|finding| {
@@ -91,6 +131,7 @@ pub fn findings(app: &App, call: &Call, product: ProductId) -> Result<Vec<Findin
                     weeks: weekly(days, today),
                     spread: spread(said.iter().map(|voice| voice.sentiment)),
                     ideas: ideas.remove(&finding.id.0).unwrap_or_default(),
+                    told: told.remove(&finding.id).map(FindingToldView::from),
                     finding,
                 }
             })
@@ -141,9 +182,7 @@ pub fn change_finding(app: &App, call: &Call, finding: FindingId, change: Findin
         });
         put_behind(tx, finding, &change.add)?;
         for excerpt in change.remove {
-            if let Some(link) = tx.rows().link(LinkKind::Supports, excerpt.thing(), finding.thing())? {
-                tx.remove(Thing::new(ThingKind::Link, link))?;
-            }
+            take_by_person(tx, excerpt, finding)?;
         }
         Ok(Some(finding.thing()))
     })
@@ -151,8 +190,7 @@ pub fn change_finding(app: &App, call: &Call, finding: FindingId, change: Findin
 
 fn put_behind(tx: &mut Tx<'_>, finding: FindingId, excerpts: &[ExcerptId]) -> Result<(), Problem> {
     for excerpt in excerpts {
-        tx.rows().json(excerpt.thing())?;
-        tx.add_link(LinkKind::Supports, excerpt.thing(), finding.thing())?;
+        put_by_person(tx, *excerpt, finding)?;
     }
     Ok(())
 }
@@ -169,6 +207,10 @@ pub fn finding_excerpts(app: &App, call: &Call, finding: FindingId) -> Result<Ve
              ORDER BY COALESCE(i.said_on, '') DESC, e.id",
             [finding.0],
         )?;
-        with_findings(rows, picked)
+        let mut sure: BTreeMap<ExcerptId, Option<f64>> =
+            rows.supports_of(finding)?.into_iter().map(|one| (one.excerpt, one.sure)).collect();
+        let mut views = with_findings(rows, picked)?;
+        views.iter_mut().for_each(|view| view.belongs = sure.remove(&view.excerpt.id).flatten());
+        Ok(views)
     })
 }

@@ -65,6 +65,9 @@ pub struct ExcerptView {
     pub source: String,
     /// The findings that it stands behind.
     pub findings: Vec<FindingId>,
+    /// Where the excerpts of one finding are asked for: how sure the engine is that it belongs there, 0 to 1; nothing where a
+    /// person put it there.
+    pub belongs: Option<f64>,
 }
 
 /// An item with its excerpts.
@@ -171,6 +174,7 @@ pub(crate) fn with_findings(rows: &Rows<'_>, excerpts: Vec<ExcerptRow>) -> Resul
         account: row.account,
         said_on: row.said_on,
         source: row.source,
+        belongs: None,
     };
     Ok(excerpts.into_iter().map(view).collect())
 }

@@ -39,6 +39,27 @@ impl Mind {
         self.vectors.extend(numbers);
     }
 
+    /// The middle of some excerpts; those that are not there are passed over.
+    pub(crate) fn middle(&self, excerpts: &[ExcerptId]) -> Vector {
+        self.middle_at(excerpts.iter().filter_map(|id| self.place.get(id).copied()))
+    }
+
+    /// The middle of all.
+    pub(crate) fn centre(&self) -> Vector {
+        self.middle_at(0..self.ids.len())
+    }
+
+    fn middle_at(&self, places: impl Iterator<Item = usize>) -> Vector {
+        let mut sum = vec![0.0_f32; DIMENSIONS];
+        for at in places {
+            let vector = &self.vectors[at * DIMENSIONS..][..DIMENSIONS];
+            // Each is kept on a scale of its own, and counts the same.
+            let length = product(vector, vector).sqrt().max(1.0);
+            sum.iter_mut().zip(vector).for_each(|(sum, x)| *sum += f32::from(*x) / length);
+        }
+        Vector::pointing(sum)
+    }
+
     /// The excerpts that mean most alike, the likest first, with how alike they are (as a cosine). O(excerpts).
     pub(crate) fn nearest(&self, meaning: &Vector, count: usize) -> Vec<(ExcerptId, f32)> {
         let wanted: Vec<i8> = meaning.to_bytes().into_iter().map(u8::cast_signed).collect();

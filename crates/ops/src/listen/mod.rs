@@ -4,15 +4,21 @@ mod accounts;
 mod alike;
 mod bring_in;
 mod channels;
+mod deciding;
 mod findings;
+mod grouping;
 mod items;
 mod minds;
 mod notes;
 mod people;
+mod placing;
 mod put_down;
 mod reading;
+mod runs;
 mod studies;
 mod take_in;
+mod taking;
+mod telling;
 
 pub use accounts::{AccountsIn, bring_in_accounts};
 pub(crate) use alike::alike;
@@ -22,7 +28,11 @@ pub use channels::{
     ChannelChange, ChannelView, NewChannel, add_channel, change_channel, channels, look_now, remove_channel,
 };
 pub(crate) use channels::{look, queue_due};
-pub use findings::{FindingChange, FindingView, NewFinding, add_finding, change_finding, finding_excerpts, findings};
+pub use deciding::{MergeFindings, Narrower, SplitFinding, merge_findings, narrower, split_finding};
+pub use findings::{
+    FindingChange, FindingToldView, FindingView, NewFinding, add_finding, change_finding, finding_excerpts, findings,
+};
+pub(crate) use grouping::group_excerpts;
 pub use items::{ExcerptView, ItemQuery, ItemView, ItemsPage, item, items, read_item};
 pub(crate) use minds::Minds;
 pub use notes::{NewNote, add_note};
@@ -31,5 +41,7 @@ pub use put_down::{
     Counts, DocumentPreview, Holds, MOST_BYTES, PartAsk, PartView, PutDown, TablePreview, counts, put_down,
 };
 pub use reading::{forget_meanings, keep_meanings, kept_meanings, read_now};
-pub(crate) use reading::{queue_unread, read_unread, rest_from_reading};
+pub(crate) use reading::{look_through, queue_unread, rest_from_reading};
+pub use runs::{NewRun, RunFindingView, RunLine, RunView, Take, run, runs, take_run, try_run};
 pub use studies::{NewConversation, StudyTemplateView, StudyView, keep_conversation, study, study_templates};
+pub(crate) use taking::{TakeRun, take};

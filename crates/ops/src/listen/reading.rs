@@ -5,15 +5,18 @@ use std::collections::HashMap;
 use std::time::{Duration, Instant};
 
 use iron_kite_core::jobs::Job;
-use iron_kite_core::listen::{ENGINE, tell};
+use iron_kite_core::listen::{Glossary, tell};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::text::{Span, Vector, language_of};
-use iron_kite_core::things::{ExcerptId, Product, ProductId, ThingKind};
+use iron_kite_core::things::{ExcerptId, Product, ProductId, TermId, ThingKind};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::engine::{Told, Unread};
 use sha2::{Digest, Sha256};
 
+use super::placing::{place_new, some_to_place};
+use super::runs::queue_first_run;
+use super::telling::{some_to_tell, tell_findings};
 use crate::call::{App, Call};
 use crate::jobs::{Ended, Running, Work};
 
@@ -34,46 +37,66 @@ struct Passage {
     words: String,
     language: Option<&'static str>,
     key: i64,
+    terms: Vec<TermId>,
 }
 
-fn passage(unread: Unread) -> Passage {
+/// Things are called by the team's names before anybody asks what the words mean.
+fn passage(unread: Unread, glossary: &Glossary) -> Passage {
     let span = Span { from: unread.span.0, to: unread.span.1 };
-    let words = span.of(&unread.text).unwrap_or_default().to_owned();
-    Passage { id: unread.id, language: language_of(&unread.text), key: meaning_key(&words), words }
+    let said = span.of(&unread.text).unwrap_or_default();
+    let (words, terms) = (glossary.in_our_words(said), glossary.spoken_of(said));
+    Passage { id: unread.id, language: language_of(&unread.text), key: meaning_key(&words), words, terms }
 }
 
-/// Reads what is not read yet of a product, some at a time. It gives way to other work: what is left waits for its turn.
-pub(crate) fn read_unread(running: &mut Running<'_>, product: ProductId) -> Result<(), Ended> {
-    let all = running.ask(|rows| Ok(rows.unread_by(product, ENGINE)?))?;
+pub(crate) fn glossary(rows: &Rows<'_>, product: ProductId) -> Result<Glossary, Problem> {
+    Ok(Glossary::of(&rows.terms(product)?))
+}
+
+/// Whether other work may come in between.
+#[derive(Clone, Copy, PartialEq, Eq)]
+pub(crate) enum Turn {
+    /// It gives way: what is left waits for its turn.
+    GivesWay,
+    /// Its caller needs all of it.
+    Stays,
+}
+
+/// Reads what is not read yet of a product, some at a time. Whether all of it is read.
+pub(crate) fn read_unread(running: &mut Running<'_>, product: ProductId, turn: Turn) -> Result<bool, Ended> {
+    let glossary = running.ask(|rows| glossary(rows, product))?;
+    let engine = glossary.engine();
+    let all = running.ask(|rows| Ok(rows.unread_by(product, engine)?))?;
     running.expect(usize::try_from(all).unwrap_or_default());
-    let (mut after, mut told_at, mut untold) = (0, Instant::now(), 0);
+    let (mut after, mut told_at, mut untold, mut ended) = (0, Instant::now(), 0, true);
     loop {
-        let unread = running.ask(|rows| Ok(rows.next_unread(product, ENGINE, after, CHUNK)?))?;
+        let unread = running.ask(|rows| Ok(rows.next_unread(product, engine, after, CHUNK)?))?;
         let Some(last) = unread.last().map(|last| last.id.0) else { break };
         let count = unread.len();
         after = last;
-        read_some(running, product, unread.into_iter().map(passage).collect())?;
+        let passages = unread.into_iter().map(|one| passage(one, &glossary)).collect();
+        read_some(running, product, engine, passages)?;
         untold += count;
         if told_at.elapsed() >= TELL {
             tell_live(running.app(), untold);
             (told_at, untold) = (Instant::now(), 0);
         }
         running.advance(count)?;
-        if running.others_wait()? {
+        if turn == Turn::GivesWay && running.others_wait()? {
+            ended = false;
             break;
         }
     }
     if untold > 0 {
         tell_live(running.app(), untold);
     }
-    Ok(())
+    Ok(ended)
 }
 
 fn tell_live(app: &App, rows: usize) {
     app.tell_live("read what people said", &[ThingKind::Excerpt, ThingKind::FeedbackItem], rows);
 }
 
-fn read_some(running: &mut Running<'_>, product: ProductId, passages: Vec<Passage>) -> Result<(), Ended> {
+fn read_some(running: &mut Running<'_>, product: ProductId, engine: i64, passages: Vec<Passage>) -> Result<(), Ended> {
     let known = running.ask(|rows| meanings(rows, &passages))?;
     let fresh = understood(running.app(), &passages, &known)?;
     let meaning = |key: &i64| known.get(key).or_else(|| fresh.get(key));
@@ -92,12 +115,14 @@ fn read_some(running: &mut Running<'_>, product: ProductId, passages: Vec<Passag
         });
         minds.push((one.id, vector.to_bytes()));
     }
+    let terms: Vec<_> = passages.iter().map(|one| (one.id, one.terms.clone())).collect();
     let kept: Vec<(i64, Vec<u8>)> = fresh.iter().map(|(key, vector)| (*key, vector.to_bytes())).collect();
     running.write(move |tx| {
         for (key, vector) in &kept {
             tx.keep_meaning(*key, vector)?;
         }
-        Ok(tx.tell(ENGINE, &told)?)
+        tx.tell(engine, &told)?;
+        Ok(tx.tell_terms(&terms)?)
     })?;
     running.app().minds.add(product, &minds);
     Ok(())
@@ -133,8 +158,8 @@ pub(crate) fn queue_unread(app: &App, call: &Call) -> Result<bool, Problem> {
     if app.meaning().is_none() {
         return Ok(false);
     }
-    app.bell.look_for_unread(|| {
-        let Some(product) = app.read_open(|rows| first_unread(app, rows))? else { return Ok(false) };
+    app.bell.look_for_unread(call.today, || {
+        let Some(product) = app.read_open(|rows| first_unread(app, rows, call))? else { return Ok(false) };
         let now = call.now.as_millisecond();
         let work = serde_json::to_string(&Work::Read).map_err(|fault| Problem::Internal(fault.to_string()))?;
         app.write_open(call, move |tx| Ok(tx.add_job(product, None, "reading what people said", &work, now)?))?;
@@ -142,14 +167,27 @@ pub(crate) fn queue_unread(app: &App, call: &Call) -> Result<bool, Problem> {
     })
 }
 
-/// The first product with something to read whose reading does not rest.
-fn first_unread(app: &App, rows: &Rows<'_>) -> Result<Option<ProductId>, Problem> {
+/// The first product with something to read, or to tell of its findings, where that does not rest.
+fn first_unread(app: &App, rows: &Rows<'_>, call: &Call) -> Result<Option<ProductId>, Problem> {
     for product in rows.list::<Product>("ORDER BY id", [])? {
-        if rows.unread_by(product.id, ENGINE)? > 0 && !app.minds.rests(product.id, rows.last_excerpt(product.id)?) {
+        let waits = rows.unread_by(product.id, glossary(rows, product.id)?.engine())? > 0
+            || some_to_place(rows, product.id)?
+            || some_to_tell(rows, product.id, call.today)?;
+        if waits && !app.minds.rests(product.id, rows.last_excerpt(product.id)?) {
             return Ok(Some(product.id));
         }
     }
     Ok(None)
+}
+
+/// All that is read in the background, one after another: the words, then what they make of the findings.
+pub(crate) fn look_through(running: &mut Running<'_>, product: ProductId) -> Result<(), Ended> {
+    if read_unread(running, product, Turn::GivesWay)? {
+        place_new(running, product)?;
+        tell_findings(running, product)?;
+        queue_first_run(running, product)?;
+    }
+    Ok(())
 }
 
 /// Somebody stopped the reading, or it failed: it rests until more comes in.
@@ -161,12 +199,16 @@ pub(crate) fn rest_from_reading(app: &App, job: &Job) {
     }
 }
 
-/// Reads at once what is not read yet, for what is loaded by a command.
+/// Reads at once what is not read yet, and tells what it makes of the findings, for what is loaded by a command.
 ///
 /// # Errors
 /// Where the store or the model fails.
 pub fn read_now(app: &App, call: &Call, product: ProductId) -> Result<(), Problem> {
-    match read_unread(&mut Running::at_once(app, call), product) {
+    let mut running = Running::at_once(app, call);
+    let done = read_unread(&mut running, product, Turn::Stays)
+        .and_then(|_| place_new(&mut running, product))
+        .and_then(|()| tell_findings(&mut running, product));
+    match done {
         Ok(()) => Ok(()),
         Err(Ended::Problem(problem)) => Err(problem),
         Err(Ended::Stopped) => Err(Problem::Internal("nobody can stop this".into())),

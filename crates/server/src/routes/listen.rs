@@ -7,8 +7,9 @@ use iron_kite_ops::Saved;
 use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
     self, AccountsIn, BringIn, BroughtIn, ChannelChange, ChannelView, Counts, ErasedView, ExcerptView, FindingChange,
-    FindingView, ItemQuery, ItemView, ItemsPage, LikelySame, Merge, NewChannel, NewConversation, NewFinding, NewNote,
-    PartAsk, PutDown, Split, StudyTemplateView, StudyView, WhoKind,
+    FindingView, ItemQuery, ItemView, ItemsPage, LikelySame, Merge, MergeFindings, Narrower, NewChannel,
+    NewConversation, NewFinding, NewNote, NewRun, PartAsk, PutDown, RunLine, RunView, Split, SplitFinding,
+    StudyTemplateView, StudyView, Take, WhoKind,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -44,7 +45,14 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(findings)
         .service(add_finding)
         .service(change_finding)
-        .service(finding_excerpts);
+        .service(finding_excerpts)
+        .service(narrower)
+        .service(merge_findings)
+        .service(split_finding)
+        .service(runs)
+        .service(try_run)
+        .service(run)
+        .service(take_run);
 }
 
 /// The file's name, and what it is for.
@@ -248,4 +256,50 @@ async fn change_finding(desk: Desk, caller: Caller, id: Path<i64>, change: Json<
 #[get("/listen/findings/{id}/excerpts")]
 async fn finding_excerpts(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<Vec<ExcerptView>> {
     answer!(desk, caller, move |app, call| listen::finding_excerpts(app, call, FindingId(*id)))
+}
+
+/// The narrower groups that a finding opens into.
+#[utoipa::path(tag = "listen", responses((status = 200, body = Vec<Narrower>)))]
+#[get("/listen/findings/{id}/narrower")]
+async fn narrower(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<Vec<Narrower>> {
+    answer!(desk, caller, move |app, call| listen::narrower(app, call, FindingId(*id)))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[post("/listen/findings/merge")]
+async fn merge_findings(desk: Desk, caller: Caller, ask: Json<MergeFindings>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::merge_findings(app, call, ask.into_inner()))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[post("/listen/findings/{id}/split")]
+async fn split_finding(desk: Desk, caller: Caller, id: Path<i64>, ask: Json<SplitFinding>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::split_finding(app, call, FindingId(*id), ask.into_inner()))
+}
+
+/// The newest runs of the grouping.
+#[utoipa::path(tag = "listen", params(OfProduct), responses((status = 200, body = Vec<RunLine>)))]
+#[get("/listen/runs")]
+async fn runs(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Answer<Vec<RunLine>> {
+    answer!(desk, caller, move |app, call| listen::runs(app, call, of.product.into()))
+}
+
+/// Tries a run of the grouping, as a job. Nothing changes before it is taken.
+#[utoipa::path(tag = "listen", responses((status = 200, body = JobView)))]
+#[post("/listen/runs")]
+async fn try_run(desk: Desk, caller: Caller, new: Json<NewRun>) -> Answer<JobView> {
+    answer!(desk, caller, move |app, call| listen::try_run(app, call, new.into_inner()))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = RunView)))]
+#[get("/listen/runs/{id}")]
+async fn run(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<RunView> {
+    answer!(desk, caller, move |app, call| listen::run(app, call, *id))
+}
+
+/// Takes what a run proposes, as a job.
+#[utoipa::path(tag = "listen", responses((status = 200, body = JobView)))]
+#[post("/listen/runs/{id}/take")]
+async fn take_run(desk: Desk, caller: Caller, id: Path<i64>, take: Json<Take>) -> Answer<JobView> {
+    answer!(desk, caller, move |app, call| listen::take_run(app, call, *id, take.into_inner()))
 }

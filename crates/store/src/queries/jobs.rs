@@ -73,6 +73,20 @@ impl Rows<'_> {
         Ok(self.connection.prepare_cached(&sql)?.query_row([state.name()], job).optional()?)
     }
 
+    /// The newest jobs of a product that tried a run of the grouping or took one, without those whose taking was undone.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn grouping_jobs(&self, product: ProductId, limit: usize) -> Result<Vec<Job>> {
+        let sql = format!(
+            "SELECT {COLUMNS} FROM job WHERE product_id = ?1 AND work ->> 'kind' IN ('group', 'take')
+               AND NOT EXISTS (SELECT 1 FROM change_set s WHERE s.id = job.change_set_id AND s.undone = 1)
+             ORDER BY id DESC LIMIT {limit}"
+        );
+        let mut statement = self.connection.prepare_cached(&sql)?;
+        Ok(statement.query_map([product.0], job)?.collect::<rusqlite::Result<_>>()?)
+    }
+
     /// Whether a running job is writing this change set.
     ///
     /// # Errors

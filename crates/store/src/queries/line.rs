@@ -3,7 +3,9 @@
 use iron_kite_core::decide::Decision;
 use iron_kite_core::listen::WhoSaid;
 use iron_kite_core::specify::{Criterion, WorkItem};
-use iron_kite_core::things::{AccountId, ItemId, PersonId, ProductId, Thing, ThingKind, WorkItemId};
+use iron_kite_core::things::{
+    AccountId, ExcerptId, FindingId, ItemId, PersonId, ProductId, Thing, ThingKind, WorkItemId,
+};
 use iron_kite_core::trace::{Link, LinkKind};
 use rusqlite::{OptionalExtension, params};
 use serde_json::{Map, Value};
@@ -184,16 +186,48 @@ impl Tx<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn add_link(&mut self, kind: LinkKind, from: Thing, to: Thing) -> Result<()> {
-        if self.rows().link(kind, from, to)?.is_some() {
+        match self.rows().link(kind, from, to)? {
+            // What the engine put there, a person confirms.
+            Some(link) => self.say_link(link),
+            None => self.link_as(kind, from, to, None),
+        }
+    }
+
+    /// A person says that a link which the engine made is right.
+    ///
+    /// # Errors
+    /// Where it is not there.
+    pub fn say_link(&mut self, link: i64) -> Result<()> {
+        let link = Thing::new(ThingKind::Link, link);
+        if self.rows().json(link)?["sure"].is_null() {
             return Ok(());
         }
-        let values = Map::from_iter([
+        self.set(link, &Map::from_iter([("sure".to_owned(), Value::Null)]))
+    }
+
+    /// Puts an excerpt behind a finding, as the engine does that is so sure of it. What is there stays.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn place(&mut self, excerpt: ExcerptId, finding: FindingId, sure: Option<f64>) -> Result<bool> {
+        if self.rows().link(LinkKind::Supports, excerpt.thing(), finding.thing())?.is_some() {
+            return Ok(false);
+        }
+        self.link_as(LinkKind::Supports, excerpt.thing(), finding.thing(), sure)?;
+        Ok(true)
+    }
+
+    fn link_as(&mut self, kind: LinkKind, from: Thing, to: Thing, sure: Option<f64>) -> Result<()> {
+        let mut values = Map::from_iter([
             ("kind".to_owned(), Value::from(kind.name())),
             ("from_kind".to_owned(), Value::from(from.kind.name())),
             ("from_id".to_owned(), Value::from(from.id)),
             ("to_kind".to_owned(), Value::from(to.kind.name())),
             ("to_id".to_owned(), Value::from(to.id)),
         ]);
+        if let Some(sure) = sure.map(|sure| (sure * 1_000.0).round() / 1_000.0) {
+            values.insert("sure".to_owned(), Value::from(sure));
+        }
         self.insert(ThingKind::Link, &values)?;
         Ok(())
     }

@@ -282,13 +282,13 @@ impl Rows<'_> {
         Ok(statement.query_map([item.0], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?)
     }
 
-    /// Whether an excerpt of an item stands behind a finding.
+    /// Whether people work with an excerpt of an item: what the engine put behind a finding does not count.
     ///
     /// # Errors
     /// Where the store fails.
     pub fn item_is_used(&self, item: ItemId) -> Result<bool> {
         let sql = "SELECT EXISTS (SELECT 1 FROM excerpt e JOIN link l ON l.from_kind = 'excerpt' AND l.from_id = e.id
-            WHERE e.item_id = ?1)";
+            WHERE e.item_id = ?1 AND l.sure IS NULL)";
         Ok(self.connection.prepare_cached(sql)?.query_row([item.0], |row| row.get(0))?)
     }
 

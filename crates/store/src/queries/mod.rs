@@ -5,6 +5,7 @@ pub mod channels;
 pub mod collections;
 pub mod engine;
 pub mod fields;
+pub mod findings;
 pub mod handover;
 pub mod history;
 pub mod jobs;

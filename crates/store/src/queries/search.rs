@@ -35,6 +35,7 @@ const OF_PRODUCT: &str = "CASE w.kind
     WHEN 'study' THEN EXISTS (SELECT 1 FROM study x WHERE x.id = w.thing_id AND x.product_id = ?2)
     WHEN 'document' THEN EXISTS (SELECT 1 FROM document x WHERE x.id = w.thing_id AND x.product_id = ?2)
     WHEN 'sprint' THEN EXISTS (SELECT 1 FROM sprint x WHERE x.id = w.thing_id AND x.product_id = ?2)
+    WHEN 'term' THEN EXISTS (SELECT 1 FROM term x WHERE x.id = w.thing_id AND x.product_id = ?2)
     WHEN 'page' THEN EXISTS (SELECT 1 FROM page x WHERE x.id = w.thing_id AND x.product_id = ?2)
     WHEN 'criterion' THEN EXISTS (SELECT 1 FROM criterion c JOIN work_item x ON x.id = c.story_id
       WHERE c.id = w.thing_id AND x.product_id = ?2)

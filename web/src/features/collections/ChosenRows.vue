@@ -26,19 +26,19 @@ const value = computed<unknown>(() => {
   return type === 'yes_no' ? text.value === 'yes' : text.value
 })
 
-/** People and accounts that came in under several names become the first of them. */
+/** People and accounts that came in under several names become the first of them, and so do findings that say the same. */
 const first = computed(() => [...props.chosen.values()][0])
-const mergeable = computed(
-  () => (collection.value === 'person' || collection.value === 'account') && props.chosen.size > 1,
-)
+const mergeable = computed(() => ['person', 'account', 'finding'].includes(collection.value) && props.chosen.size > 1)
 
 async function merge() {
-  const kind = collection.value === 'person' ? 'person' : 'account'
   const [keep, ...others] = [...props.chosen.keys()]
   if (keep === undefined) return
-  const body = { kind, keep, others } as const
-  if (await save(valueOf(api.POST('/api/v1/listen/merge', { body: { ...body, others: [...others] } }))))
-    props.chosen.clear()
+  const kind = collection.value === 'person' ? 'person' : 'account'
+  const merged =
+    collection.value === 'finding'
+      ? api.POST('/api/v1/listen/findings/merge', { body: { keep, others } })
+      : api.POST('/api/v1/listen/merge', { body: { kind, keep, others } })
+  if (await save(valueOf(merged))) props.chosen.clear()
 }
 
 async function apply() {

@@ -1,14 +1,24 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { Collection } from '@/api/collections'
+import { useRows, type Collection } from '@/api/collections'
 import EmptyPlace from '@/shared/EmptyPlace.vue'
 import type { RouteLocationRaw } from 'vue-router'
+import { useSelection } from '@/shared/selection'
 import { listOf } from '@/shared/tabs'
 import { useCollection } from './context'
 
 /** Where no row is: either nothing fits, or nothing is there yet, with what belongs there and the first step. */
 const { collection, definition, state } = useCollection()
-const filtered = computed(() => Boolean(definition.value.filter))
+const { product } = useSelection()
+/** Whether there is anything without the conditions. */
+const { data: any } = useRows(() => ({
+  product: product.value,
+  collection: collection.value,
+  query: { fields: [], order: [] },
+  skip: 0,
+  limit: 1,
+}))
+const filtered = computed(() => Boolean(definition.value.filter) && any.value?.count !== 0)
 
 const WORDS: Record<Collection, [string, string]> = {
   feedback_item: ['Nothing has come in yet', 'Feedback is what people gave you: reviews, tickets, notes.'],
@@ -18,7 +28,7 @@ const WORDS: Record<Collection, [string, string]> = {
   ],
   finding: [
     'No finding yet',
-    'A finding is what several people say, under one sentence that a person could say aloud. Read some feedback, choose the excerpts that mean the same, and make a finding of them.',
+    'A finding is what several people say, under one sentence that a person could say aloud. Look at what is suggested from the feedback, or choose excerpts that mean the same and make a finding of them.',
   ],
   person: ['Nobody is known yet', 'People come with the feedback that they gave.'],
   account: [
@@ -38,6 +48,10 @@ const WORDS: Record<Collection, [string, string]> = {
   study: ['No study yet', 'A study is a planned piece of research: a question, a method, and when. Add one above.'],
   document: ['No document yet', 'A requirements document says what is to be built and why. Add one above.'],
   sprint: ['No sprint yet', 'A sprint is a stretch of days with a capacity. Add one above.'],
+  term: [
+    'No term yet',
+    'A term is a word of the product, with what else people call it. Add one above; what is called by any of its names is then read as the same.',
+  ],
   page: ['No page yet', 'Pages hold what the team wants to remember; a page can stand below another. Add one above.'],
 }
 const FILE = { label: 'Bring in a file', to: { name: 'bring-in' } }
@@ -46,7 +60,7 @@ const STEPS: Partial<Record<Collection, { label: string; to: RouteLocationRaw }>
   excerpt: FILE,
   person: FILE,
   account: FILE,
-  finding: { label: 'Read the feedback', to: listOf('feedback_item') },
+  finding: { label: 'Look at the suggestions', to: { name: 'grouping' } },
   idea: { label: 'Look at the findings', to: listOf('finding') },
   work_item: { label: 'Look at the ideas', to: listOf('idea') },
 }

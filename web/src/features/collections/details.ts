@@ -58,4 +58,5 @@ export const REMOVABLE: readonly Collection[] = [
   'document',
   'sprint',
   'page',
+  'term',
 ]

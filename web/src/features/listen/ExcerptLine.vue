@@ -4,7 +4,7 @@ import type { Schemas } from '@/api/client'
 import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
 import { thingIn } from '@/shared/tabs'
-import { day, words } from '@/shared/words'
+import { day, percent, words } from '@/shared/words'
 
 /** One excerpt: its words, who said them, its kind and sentiment, and a box to choose it. */
 const props = defineProps<{ excerpt: Schemas['ExcerptView']; chosen: boolean; where?: boolean }>()
@@ -29,7 +29,7 @@ const said = computed(() =>
 <template>
   <li
     class="card-thing"
-    :class="{ 'selected-thing': isSelected('excerpt', excerpt.id) }"
+    :class="{ 'selected-thing': isSelected('excerpt', excerpt.id), put: excerpt.belongs != null }"
     @focusin="select('excerpt', excerpt.id)"
   >
     <label class="choose">
@@ -50,6 +50,9 @@ const said = computed(() =>
         >kind unsure</span
       >
       <span class="number">{{ side }} {{ excerpt.sentiment.toFixed(2) }}</span>
+      <span v-if="excerpt.belongs != null" title="How sure it is that this excerpt belongs here"
+        >put here by the engine, {{ percent(excerpt.belongs) }} sure</span
+      >
       <template v-if="where">
         <RouterLink class="thing" :to="thingIn('feedback_item', excerpt.item_id)">F{{ excerpt.item_id }}</RouterLink>
         <span>{{ said }}</span>
@@ -65,6 +68,10 @@ const said = computed(() =>
 </template>
 
 <style scoped>
+/* Nobody has said that it belongs here. */
+.put {
+  border-style: dashed;
+}
 .choose {
   cursor: pointer;
   display: flex;

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
-import { api, value } from '@/api/client'
-import { useFindingExcerpts } from '@/api/queries'
+import { computed, ref, watch } from 'vue'
+import { api, value, type Saved } from '@/api/client'
+import { useFindingExcerpts, useFindings } from '@/api/queries'
 import { useSave } from '@/api/save'
+import { useSelection } from '@/shared/selection'
 import { count } from '@/shared/words'
 import ExcerptLine from './ExcerptLine.vue'
 
@@ -20,9 +21,36 @@ function choose(excerpt: number, on: boolean) {
   chosen.value = on ? [...chosen.value, excerpt] : chosen.value.filter((one) => one !== excerpt)
 }
 
-async function takeAway() {
-  const change = { params: { path: { id: props.id } }, body: { add: [], remove: chosen.value } }
-  if (await save(value(api.POST('/api/v1/listen/findings/{id}/excerpts', change)))) chosen.value = []
+const { product } = useSelection()
+const { data: findings } = useFindings(product)
+const others = computed(() => findings.value?.filter((one) => one.id !== props.id) ?? [])
+/** Of those that are chosen, whether the engine put any here. */
+const unsaid = computed(() => excerpts.value?.some((one) => one.belongs != null && chosen.value.includes(one.id)))
+
+/** Carries out what is said of the chosen ones, and lets go of them; others may be chosen by then. */
+async function say(write: Promise<Saved>) {
+  const said = chosen.value
+  if (await save(write)) chosen.value = chosen.value.filter((one) => !said.includes(one))
+}
+const change = (id: number, add: number[], remove: number[]) =>
+  value(api.POST('/api/v1/listen/findings/{id}/excerpts', { params: { path: { id } }, body: { add, remove } }))
+const belong = () => say(change(props.id, chosen.value, []))
+const takeAway = () => say(change(props.id, [], chosen.value))
+async function moveTo(other: number) {
+  const moved = chosen.value
+  if (await save(change(other, moved, []))) await say(change(props.id, [], moved))
+}
+function split() {
+  const first = excerpts.value?.find((one) => one.id === chosen.value[0])
+  const body = { title: (first?.words ?? '').slice(0, 300), excerpts: chosen.value }
+  return say(value(api.POST('/api/v1/listen/findings/{id}/split', { params: { path: { id: props.id } }, body })))
+}
+/** Two excerpts say the same, or are never to stand together. */
+function pair(kind: 'same' | 'not_same') {
+  const [one, other] = chosen.value
+  if (one === undefined || other === undefined) return
+  const body = { kind, from: { kind: 'excerpt' as const, id: one }, to: { kind: 'excerpt' as const, id: other } }
+  return say(value(api.POST('/api/v1/links', { body })))
 }
 </script>
 
@@ -30,9 +58,26 @@ async function takeAway() {
   <div>
     <div class="row-flex head">
       <h3>{{ count(excerpts?.length ?? 0, 'excerpt') }}</h3>
-      <button v-if="chosen.length" type="button" class="btn btn-outline" @click="takeAway">
-        Take {{ chosen.length }} away
-      </button>
+      <template v-if="chosen.length">
+        <button v-if="unsaid" type="button" class="btn btn-outline" @click="belong">
+          {{ count(chosen.length, 'belongs', 'belong') }} here
+        </button>
+        <button type="button" class="btn btn-outline" @click="takeAway">Take {{ chosen.length }} away</button>
+        <button type="button" class="btn btn-outline" @click="split">A finding of their own</button>
+        <template v-if="chosen.length === 2">
+          <button type="button" class="btn btn-outline" @click="pair('same')">The same</button>
+          <button type="button" class="btn btn-outline" @click="pair('not_same')">Never together</button>
+        </template>
+        <select
+          v-if="others.length"
+          class="form-select"
+          aria-label="Move the chosen excerpts to"
+          @change="moveTo(Number(($event.target as HTMLSelectElement).value))"
+        >
+          <option value="">Move to …</option>
+          <option v-for="one in others" :key="one.id" :value="one.id">N{{ one.id }} {{ one.title }}</option>
+        </select>
+      </template>
     </div>
     <ul>
       <ExcerptLine
@@ -49,7 +94,16 @@ async function takeAway() {
 
 <style scoped>
 .head {
+  background: var(--paper);
+  flex-wrap: wrap;
   min-height: 34px;
+  padding: 4px 0;
+  position: sticky;
+  top: 0;
+  z-index: 1;
+}
+.form-select {
+  max-width: 220px;
 }
 h3 {
   font-size: 15px;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, watchEffect } from 'vue'
+import { computed, ref, watchEffect } from 'vue'
 import { useRoute } from 'vue-router'
 import { useFindings } from '@/api/queries'
 import { useSave } from '@/api/save'
@@ -11,7 +11,10 @@ import { listOf, LISTEN } from '@/shared/tabs'
 import WeekBars from '@/shared/WeekBars.vue'
 import { money } from '@/shared/words'
 import FindingExcerpts from './FindingExcerpts.vue'
+import FindingStanding from './FindingStanding.vue'
+import FindingTold from './FindingTold.vue'
 import MakeIdea from './MakeIdea.vue'
+import NarrowerGroups from './NarrowerGroups.vue'
 
 const { product, selected, select } = useSelection()
 const route = useRoute()
@@ -19,6 +22,7 @@ const { edit } = useSave()
 const id = computed(() => Number(route.params.id))
 const { data: findings, error, isPending } = useFindings(product)
 const finding = computed(() => findings.value?.find((one) => one.id === id.value))
+const opens = ref(false)
 watchEffect(() => {
   if (!selected.value && id.value) select('finding', id.value)
 })
@@ -57,7 +61,9 @@ watchEffect(() => {
           :neutral="finding.spread.neutral"
           :for-it="finding.spread.for_it"
         />
+        <FindingStanding :id="id" :row="finding" :state="finding.state ?? 'accepted'" />
       </div>
+      <FindingTold v-if="finding.told && findings" :told="finding.told" :findings="findings" />
       <EditField
         :value="finding.note"
         label="Note"
@@ -65,6 +71,10 @@ watchEffect(() => {
         wrap
         @save="edit({ kind: 'finding', id }, finding, { note: $event })"
       />
+      <button type="button" class="btn btn-plain" :aria-expanded="opens" @click="opens = !opens">
+        {{ opens ? 'Fold the narrower groups' : 'Open into narrower groups' }}
+      </button>
+      <NarrowerGroups v-if="opens" :id="id" />
       <FindingExcerpts :id="id" />
     </article>
   </StageFrame>

@@ -44,10 +44,12 @@ const WORDS: Record<Job['state'], string> = {
   cancelled: 'cancelled',
   interrupted: 'interrupted as the program ended',
 }
+/** Only what brings something in has a report of what it brought. */
+const brings = (job: Job) => job.kind === 'bring_in' || job.kind === 'look'
 const share = (job: Job) => (job.total ? job.done / job.total : 0)
 /** What became of what it had written; where it could not be taken back, the job says so itself. */
 function after(job: Job): string {
-  if (job.state === 'done') return ''
+  if (job.state === 'done') return job.kind === 'group' ? '; see Suggestions' : ''
   if (job.problem) return `. ${job.problem}`
   return `; what it had written was taken back${job.state === 'interrupted' ? '. Bring the files in again.' : ''}`
 }
@@ -73,7 +75,7 @@ async function cancel(id: number) {
           <template v-if="isOver(job)">
             <span class="small">{{ WORDS[job.state] }}{{ after(job) }}</span>
             <button
-              v-if="job.state === 'done' && !job.reads"
+              v-if="job.state === 'done' && brings(job)"
               type="button"
               class="btn btn-plain"
               :aria-expanded="opened === job.id"

@@ -214,14 +214,31 @@ mod tests {
         alike
     }
 
-    proptest! {
-        #[test]
-        fn groups_are_nearly_as_good_as_any(numbers in prop::collection::vec(prop_oneof![Just(0.0_f32), 0.0_f32..1.0], 21)) {
+    #[test]
+    fn groups_are_nearly_as_good_as_any() {
+        // Numbers of a linear congruential generator; half of all pairs are not alike at all.
+        let mut state = 7_u32;
+        let mut next = || {
+            state = state.wrapping_mul(1_664_525).wrapping_add(1_013_904_223);
+            f32::from(u16::try_from(state >> 16).unwrap()) / 32_768.0 - 1.0
+        };
+        let (mut reached, mut most) = (0.0, 0.0);
+        for _ in 0..200 {
+            let numbers: Vec<f32> = (0..21).map(|_| next().max(0.0)).collect();
             let alike = symmetric(&numbers, 7);
             let groups = communities(&Graph::of(7, &rows(&alike), &Decided::default()), 0.3);
-            let (reached, most) = (quality(&alike, &groups, 0.3), best(&alike, 0.3));
-            prop_assert!(reached >= 0.6 * most - 1e-4, "{} of {}", reached, most);
-            // No point does better elsewhere, or alone.
+            reached += quality(&alike, &groups, 0.3);
+            most += best(&alike, 0.3);
+        }
+        assert!(reached > 0.95 * most, "{reached} of {most}");
+    }
+
+    proptest! {
+        #[test]
+        fn no_point_does_better_elsewhere_or_alone(numbers in prop::collection::vec(prop_oneof![Just(0.0_f32), 0.0_f32..1.0], 21)) {
+            let alike = symmetric(&numbers, 7);
+            let groups = communities(&Graph::of(7, &rows(&alike), &Decided::default()), 0.3);
+            let reached = quality(&alike, &groups, 0.3);
             for at in 0..7 {
                 for group in 0..=7 {
                     let mut moved = groups.clone();

@@ -10,6 +10,19 @@ pub struct Member {
     pub meaning: Vector,
     /// How likely it is of each kind, in the order of [`FeedbackKind::ALL`].
     pub kinds: [f32; 7],
+    /// Whether it says too little by itself, or in another language than most: then it makes no group, and only joins one
+    /// that it is surely a part of.
+    pub weak: bool,
+    /// Who said it, by a number: the same for the same person.
+    pub voice: i64,
+}
+
+impl Member {
+    /// An excerpt that can make a group, of nobody in particular.
+    #[must_use]
+    pub fn new(meaning: Vector, kinds: [f32; 7]) -> Self {
+        Member { meaning, kinds, weak: false, voice: 0 }
+    }
 }
 
 /// Kinds that say the same sort of thing: a wish, a defect and a difficulty are three ways to say one need.
@@ -31,10 +44,10 @@ pub(super) const SORT: f32 = 0.15;
 /// ```
 ///
 /// Each is filled up to a multiple of eight numbers.
-pub(super) fn of(members: &[Member]) -> Vec<Vec<f32>> {
+pub(super) fn of(members: &[&Member]) -> Vec<Vec<f32>> {
     let centre = super::middle_of(members.iter().map(|member| &member.meaning));
     let far = mean_length(members, &centre);
-    let point = |member: &Member| {
+    let point = |member: &&Member| {
         let mut numbers = from_centre_by(&member.meaning, &centre, far);
         let likely = |kind: &FeedbackKind| {
             FeedbackKind::ALL.iter().position(|one| one == kind).map_or(0.0, |at| member.kinds[at])
@@ -47,7 +60,7 @@ pub(super) fn of(members: &[Member]) -> Vec<Vec<f32>> {
 }
 
 /// How long the mean of the meanings is: it points at the centre, and is shorter the more they differ.
-fn mean_length(members: &[Member], centre: &Vector) -> f32 {
+fn mean_length(members: &[&Member], centre: &Vector) -> f32 {
     #[expect(clippy::cast_precision_loss, reason = "counts of excerpts are far below 2^23")]
     let count = members.len().max(1) as f32;
     members.iter().map(|member| member.meaning.alike(centre)).sum::<f32>() / count

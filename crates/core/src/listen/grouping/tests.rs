@@ -14,7 +14,7 @@ fn clouds(count: usize, each: usize) -> (Vec<Member>, Vec<usize>) {
         let numbers = (0..384).map(|number| noise(seed(cloud, 0, number)) + 0.5 * noise(seed(cloud, at + 1, number)));
         let mut kinds = [0.0; 7];
         kinds[cloud % 3] = 1.0;
-        Member { meaning: Vector::pointing(numbers.collect()), kinds }
+        Member::new(Vector::pointing(numbers.collect()), kinds)
     };
     let labels: Vec<usize> = (0..each).flat_map(|_| 0..count).collect();
     (labels.iter().enumerate().map(|(at, cloud)| member(*cloud, at)).collect(), labels)
@@ -41,7 +41,7 @@ fn nothing_and_one_are_grouped_too() {
 #[test]
 fn most_true_neighbours_are_found_among_many() {
     let (members, _) = clouds(400, 10);
-    let points = points::of(&members);
+    let points = points::of(&members.iter().collect::<Vec<_>>());
     let found = neighbours::nearest(&points, 8);
     let (mut hits, mut all) = (0_u32, 0_u32);
     for at in (0..points.len()).step_by(97) {

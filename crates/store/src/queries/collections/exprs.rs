@@ -43,7 +43,7 @@ fn links(kind: &str, from: &str, to: &str, down: bool) -> Leads {
 
 /// Where a registered link leads.
 fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
-    use Collection::{Account, Excerpt, FeedbackItem, Page, Person, Release, Study, WorkItem};
+    use Collection::{Account, Excerpt, FeedbackItem, Page, Person, Release, Study, Term, WorkItem};
     if let Some(LineLink { kind, forward, to, .. }) = line_link(collection, name) {
         let (from, to) = if forward { (collection, to) } else { (to, collection) };
         return Some(links(kind.name(), from.kind().name(), to.kind().name(), forward));
@@ -55,6 +55,8 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
         (Study, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.study_id {from}"),
         (FeedbackItem, "excerpts") => Leads::select(EXCERPTS_OF_ITEM),
         (Excerpt, "item") => Leads::Column("item_id"),
+        (Excerpt, "terms") => Leads::select("SELECT b.term_id FROM about b WHERE b.excerpt_id {from}"),
+        (Term, "excerpts") => Leads::select("SELECT b.excerpt_id FROM about b WHERE b.term_id {from}"),
         (Person, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.person_id {from}"),
         (Account, "people") => Leads::select("SELECT p.id FROM person p WHERE p.account_id {from}"),
         (Account, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.account_id {from}"),
@@ -126,6 +128,13 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
         }
         (Excerpt, "said_on") => "(SELECT i.said_on FROM feedback_item i WHERE i.id = {t}.item_id)",
         (Finding, "reference") => "'N' || {t}.id",
+        // What a person made, that person stands by: core's `FindingState`.
+        (Finding, "state") => "COALESCE({t}.state, 'accepted')",
+        (Finding, "movement") => "(SELECT d.movement FROM finding_told d WHERE d.finding_id = {t}.id)",
+        (Finding, "phrases") => {
+            "(SELECT group_concat(value, ', ') FROM (SELECT j.value FROM finding_told d, json_each(d.phrases) j
+               WHERE d.finding_id = {t}.id ORDER BY j.key))"
+        }
         (Finding, "people") => said!("count(DISTINCT i.person_id)"),
         (Finding, "accounts") => said!("count(DISTINCT i.account_id)"),
         (Finding, "last_said_on") => said!("max(i.said_on)"),

@@ -1,0 +1,129 @@
+//! Findings are suggested, corrected and suggested anew: what people decided is kept.
+
+#![allow(clippy::expect_used, reason = "a test stops where a step fails")]
+
+use iron_kite_e2e::{Page, Server, browse};
+use serde_json::Value;
+use thirtyfour::prelude::*;
+
+/// Asks the program for the findings of the product.
+const ASK: &str =
+    "const ask = new XMLHttpRequest(); ask.open('GET', '/api/v1/listen/findings?product=1', false); ask.send();
+    return JSON.parse(ask.responseText)";
+
+fn there_are(count: usize) -> String {
+    format!("{ASK}.length === {count}")
+}
+
+/// The findings of a product, as the program tells them.
+async fn findings(page: &Page) -> WebDriverResult<Vec<Value>> {
+    let told = page.script(ASK).await?;
+    Ok(told.as_array().cloned().unwrap_or_default())
+}
+
+fn titled<'a>(all: &'a [Value], title: &str) -> Option<&'a Value> {
+    all.iter().find(|one| one["title"] == title)
+}
+
+/// Tries a run and waits for its outcome.
+async fn try_one(page: &Page, runs: usize) -> WebDriverResult<()> {
+    page.press_button("Try it").await?;
+    let done = format!(
+        "return document.querySelectorAll('table[aria-label=Runs] tbody tr').length === {runs} &&
+          [...document.querySelectorAll('table[aria-label=Runs] tbody tr')].every(row => /tried|taken/.test(row.innerText)) &&
+          !!document.querySelector('[data-run]')"
+    );
+    page.until_script("the outcome of the run", &done).await
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn what_people_decided_is_kept_by_the_next_suggestions() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("joss").await?;
+    // A suggestion is accepted under a better name.
+    page.go("/p/1/listen/finding?view=suggested").await?;
+    page.see("[data-work]:not([aria-busy=true])").await?;
+    let all = findings(&page).await?;
+    let suggested: Vec<&Value> = all.iter().filter(|one| one["state"] == "suggested").collect();
+    assert!(suggested.len() > 10, "{}", suggested.len());
+    let id = suggested[1]["id"].as_i64().expect("a number");
+    page.go(&format!("/p/1/listen/finding/{id}?at=finding:{id}")).await?;
+    page.see_text("[data-standing]", "suggested").await?;
+    page.press_button("Accept").await?;
+    page.see_text("[data-standing]", "accepted").await?;
+    // An excerpt that the engine put there is taken away, and two others become a finding of their own.
+    let excerpts = "document.querySelectorAll('article li.card-thing.put')";
+    page.until_script("the excerpts", &format!("return {excerpts}.length > 4")).await?;
+    page.script(&format!("{excerpts}[0].querySelector('input').click()")).await?;
+    let count = format!("{excerpts}.length");
+    let many = page.script(&format!("return {count}")).await?;
+    page.press_button("Take 1 away").await?;
+    page.until_script("it is gone", &format!("return {count} === {many} - 1")).await?;
+    page.script(&format!("{excerpts}[0].querySelector('input').click(); {excerpts}[1].querySelector('input').click()"))
+        .await?;
+    page.press_button("A finding of their own").await?;
+    page.until_script("they are gone", &format!("return {count} === {many} - 3")).await?;
+    let before = findings(&page).await?;
+    let kept: Vec<&Value> = before.iter().filter(|one| one["state"] != "suggested").collect();
+    assert_eq!(kept.len(), all.len() - suggested.len() + 2);
+    // The next run says what it would change, and is taken.
+    page.go("/p/1/listen/suggestions").await?;
+    page.see("[data-run]").await?;
+    page.script("document.querySelector('input[value=loose]').click()").await?;
+    try_one(&page, 2).await?;
+    page.see_text("[data-run] h2", "What this run would change").await?;
+    assert_eq!(findings(&page).await?.len(), before.len(), "nothing changes before it is taken");
+    let take = "[...document.querySelectorAll('[data-run] button')].find(one => /^Take/.test(one.innerText))";
+    page.until_script("the run can be taken", &format!("return {take}?.disabled === false")).await?;
+    page.script(&format!("{take}.click()")).await?;
+    page.see_text("[data-run] h2", "What this run changed").await?;
+    let after = findings(&page).await?;
+    for one in kept {
+        let title = one["title"].as_str().unwrap_or_default();
+        let now = titled(&after, title).unwrap_or_else(|| panic!("{title} is gone"));
+        assert!(now["excerpts"].as_u64() >= one["excerpts"].as_u64(), "{title}");
+        assert_eq!((&now["id"], &now["state"]), (&one["id"], &one["state"]), "{title}");
+    }
+    // All of it is one change, and taken back as one.
+    page.press_button("Undo").await?;
+    let many = before.len();
+    let count = format!(
+        "const ask = new XMLHttpRequest(); ask.open('GET', '/api/v1/listen/findings?product=1', false); ask.send(); return JSON.parse(ask.responseText).length === {many}"
+    );
+    page.until_script("it is taken back", &count).await?;
+    page.close().await?;
+    Ok(())
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn two_findings_are_made_one_and_a_broad_one_opens() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("tamar").await?;
+    page.go("/p/1/listen/finding/1?at=finding:1").await?;
+    page.press_button("Open into narrower groups").await?;
+    page.until_script("narrower groups", "return document.querySelectorAll('[data-narrower] li').length > 1").await?;
+    page.fill("[data-narrower] li input", "Nobody knows when the next boat goes").await?;
+    page.press_button("Make it a finding of its own").await?;
+    let made =
+        "const ask = new XMLHttpRequest(); ask.open('GET', '/api/v1/listen/findings?product=1', false); ask.send();
+        return JSON.parse(ask.responseText).some(one => one.title === 'Nobody knows when the next boat goes')";
+    page.until_script("a finding of its own", made).await?;
+    // Two of the list are made one, which keeps the excerpts of both.
+    page.go("/p/1/listen/finding").await?;
+    page.until_script("the list", "return document.querySelectorAll('[data-row]').length > 5").await?;
+    let before = findings(&page).await?;
+    let row = |at: usize| format!("document.querySelectorAll('[data-row] input[type=checkbox]')[{at}].click()");
+    page.script(&format!("{}; {}", row(0), row(1))).await?;
+    page.see("[data-chosen]").await?;
+    page.script(
+        "[...document.querySelectorAll('[data-chosen] button')].find(one => /^Merge into/.test(one.innerText)).click()",
+    )
+    .await?;
+    page.until_script("they are one", &there_are(before.len() - 1)).await?;
+    page.press_button("Undo").await?;
+    page.until_script("they are two again", &there_are(before.len())).await?;
+    page.close().await?;
+    Ok(())
+}
