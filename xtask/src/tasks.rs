@@ -180,7 +180,13 @@ pub(crate) fn screenshots() -> Result<(), String> {
     for entry in fs::read_dir(&folder).map_err(|fault| fault.to_string())?.flatten() {
         let name = entry.file_name().to_string_lossy().into_owned();
         // One for each main view, and one of them dark: the rest is for looking at.
-        const LOOKED_AT: [&str; 3] = ["listen-bring-in.png", "decide-decisions.png", "listen-notes.png"];
+        const LOOKED_AT: [&str; 5] = [
+            "listen-accounts.png",
+            "listen-terms.png",
+            "listen-bring-in.png",
+            "decide-decisions.png",
+            "listen-notes.png",
+        ];
         let kept = !LOOKED_AT.contains(&name.as_str())
             && !name.ends_with("-768.png")
             && !name.ends_with("-480.png")

@@ -647,6 +647,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/listen/evidence": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The passages that answer a question, and the findings behind which they stand. */
+        get: operations["evidence"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/listen/files": {
         parameters: {
             query?: never;
@@ -1534,6 +1551,15 @@ export interface components {
              */
             user_id?: number | null;
         };
+        /** @description A finding among what answers. */
+        Answering: {
+            /** @description The finding. */
+            id: components["schemas"]["FindingId"];
+            /** @description How many of the passages stand behind it. */
+            passages: number;
+            /** @description What people say. */
+            title: string;
+        };
         /** @description The backbone of a product's map. */
         Backbone: {
             /** @description The activities from left to right, each with its steps. */
@@ -1965,6 +1991,13 @@ export interface components {
              * @description Other places where the name or the address stood; it is covered there.
              */
             mentions: number;
+        };
+        /** @description The passages that answer a question. */
+        Evidence: {
+            /** @description The findings that they stand behind, those that answer best first. */
+            findings: components["schemas"]["Answering"][];
+            /** @description What fits best first; none where nothing that was said is near the question. */
+            passages: components["schemas"]["ExcerptView"][];
         };
         /** @description A span of an item's text that says one thing. */
         Excerpt: {
@@ -3463,6 +3496,8 @@ export interface components {
             alike: components["schemas"]["SearchHit"][];
             /** @description Feedback items in which the words stand. */
             feedback: components["schemas"]["SearchHit"][];
+            /** @description Findings behind which such passages stand, in which the words do not. */
+            findings: components["schemas"]["SearchHit"][];
             /** @description Everything but feedback. */
             things: components["schemas"]["SearchHit"][];
         };
@@ -5459,6 +5494,39 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    evidence: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+                /** @description In words. */
+                question: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Evidence"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

@@ -83,6 +83,7 @@ const found = computed<Found[]>(() => {
   return [
     ...(found?.things ?? []).map((one, n) => hit(one, n, 'Things')),
     ...(found?.feedback ?? []).slice(0, 8).map((one, n) => hit(one, n, 'Feedback')),
+    ...(found?.findings ?? []).map((one, n) => hit(one, n, 'Findings that say so')),
     ...(found?.alike ?? []).map((one, n) => ({ ...hit(one, n, 'Said in other words'), key: `alike ${one.thing.id}` })),
     ...acts.value,
   ]

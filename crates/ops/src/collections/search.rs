@@ -12,7 +12,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call};
-use crate::listen::alike;
+use crate::listen::{Answering, alike, answering};
 use crate::things::name_of;
 
 /// Where words were found.
@@ -37,10 +37,16 @@ pub struct SearchResult {
     pub feedback: Vec<SearchHit>,
     /// Feedback items that mean the same in other words, with what they say.
     pub alike: Vec<SearchHit>,
+    /// Findings behind which such passages stand, in which the words do not.
+    pub findings: Vec<SearchHit>,
 }
 
+/// What is less alike than this (as a cosine) means something else.
+const ALIKE: f32 = 0.3;
 /// So many that mean the same.
 const MOST_ALIKE: usize = 10;
+/// So many findings of which they are a part.
+const MOST_FINDINGS: usize = 4;
 /// So many hits of each sort.
 const MOST: usize = 20;
 /// Fewer characters say too little.
@@ -59,7 +65,8 @@ pub fn search(
     kind: Option<ThingKind>,
 ) -> Result<SearchResult, Problem> {
     app.read(call, Right::Read, |rows| {
-        let mut result = SearchResult { things: Vec::new(), feedback: Vec::new(), alike: Vec::new() };
+        let mut result =
+            SearchResult { things: Vec::new(), feedback: Vec::new(), alike: Vec::new(), findings: Vec::new() };
         if words.chars().filter(|c| c.is_alphanumeric()).count() < SHORTEST {
             return Ok(result);
         }
@@ -71,7 +78,10 @@ pub fn search(
             let hits = rows.search_feedback(product, words, MOST)?;
             result.feedback = hits.into_iter().map(|hit| found(rows, hit)).collect();
             let known: HashSet<i64> = result.feedback.iter().map(|hit| hit.thing.id).collect();
-            let mut alike = alike(app, rows, product, words, 2 * MOST)?;
+            let mut alike = alike(app, rows, product, words, ALIKE, 2 * MOST)?;
+            let met: HashSet<Thing> = result.things.iter().map(|hit| hit.thing).collect();
+            let findings = answering(rows, &alike)?.into_iter().filter(|one| !met.contains(&one.id.thing()));
+            result.findings = findings.take(MOST_FINDINGS).map(answer).collect();
             // Of one item, what fits best.
             let mut met = known;
             alike.retain(|row| met.insert(row.excerpt.item_id.0));
@@ -79,6 +89,12 @@ pub fn search(
         }
         Ok(result)
     })
+}
+
+/// A finding by how much of what fits stands behind it.
+fn answer(one: Answering) -> SearchHit {
+    let snippet = format!("{} of what fits best", one.passages);
+    SearchHit { thing: one.id.thing(), reference: one.id.to_string(), title: one.title, snippet }
 }
 
 /// What somebody said, as a place in their item.

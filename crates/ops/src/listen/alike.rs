@@ -4,7 +4,7 @@ use std::collections::{HashMap, HashSet};
 use std::sync::PoisonError;
 
 use iron_kite_core::problem::Problem;
-use iron_kite_core::text::{fused, words};
+use iron_kite_core::text::{holds_together, stem, words};
 use iron_kite_core::things::{ExcerptId, ProductId};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::listen::ExcerptRow;
@@ -13,20 +13,28 @@ use crate::call::App;
 
 /// So many are taken of each order.
 const TAKEN: usize = 60;
-/// What is less alike than this (as a cosine) means something else.
-const LEAST: f32 = 0.3;
-/// A word of so many letters or less says little by itself.
-const SHORT_WORD: usize = 3;
+/// So many words of a question count.
+const MOST_WORDS: usize = 12;
 /// Shorter questions mean too little.
 const SHORTEST: usize = 4;
 
-/// Excerpts that mean what is asked, or say it in the same words, what fits best first: the orders by meaning and by words
-/// made one. Nothing where nothing is alike, or where the engine has read nothing yet.
+/// What it adds to likeness that a passage holds all words of the question, each by how rare it is.
+const BY_WORDS: f64 = 0.06;
+
+/// Excerpts that mean what is asked, what fits best first:
+///
+/// ```text
+/// worth = cosine of the meanings + 0.06 · Σ rarity of the words of the question that it holds / Σ rarity of all of them
+/// ```
+///
+/// with the rarity ln(1 + items / items that hold the word). What that is worth beside other ways stands in
+/// `docs/methods/findings.md`. What is less alike than `least` (as a cosine) means something else. Nothing where nothing is alike, or where the engine has read nothing yet.
 pub(crate) fn alike(
     app: &App,
     rows: &Rows<'_>,
     product: ProductId,
     asked: &str,
+    least: f32,
     most: usize,
 ) -> Result<Vec<ExcerptRow>, Problem> {
     let Some(meaning) = app.meaning() else { return Ok(Vec::new()) };
@@ -40,27 +48,55 @@ pub(crate) fn alike(
         Vec::new()
     });
     let Some(vector) = vector.first() else { return Ok(Vec::new()) };
-    let near = mind.read().unwrap_or_else(PoisonError::into_inner).nearest(vector, TAKEN);
-    let by_meaning: Vec<ExcerptId> = near.into_iter().filter(|(_, alike)| *alike >= LEAST).map(|(id, _)| id).collect();
-    let by_words = by_words(rows, product, asked)?;
+    let rare = rarity(rows, asked)?;
+    let telling: Vec<String> = rare.keys().cloned().collect();
+    let mut near: HashMap<ExcerptId, f32> = {
+        let mind = mind.read().unwrap_or_else(PoisonError::into_inner);
+        let held = by_words(rows, product, &telling)?.into_iter().filter_map(|id| Some((id, mind.alike(id, vector)?)));
+        mind.nearest(vector, TAKEN).into_iter().chain(held).collect()
+    };
     // Words alone may stand anywhere; what means nothing alike is left to the search for words.
-    let order: Vec<i64> = fused(&[by_meaning.clone(), by_words]).into_iter().map(|(id, _)| id.0).collect();
-    let wanted: HashSet<i64> = by_meaning.iter().map(|id| id.0).collect();
-    let order: Vec<i64> = order.into_iter().filter(|id| wanted.contains(id)).take(most).collect();
-    let ids = serde_json::to_string(&order).map_err(|fault| Problem::Internal(fault.to_string()))?;
-    let found = rows.excerpts("e.id IN (SELECT value FROM json_each(?1))", [ids])?;
-    let mut by_id: HashMap<i64, ExcerptRow> = found.into_iter().map(|row| (row.excerpt.id.0, row)).collect();
+    near.retain(|_, alike| *alike >= least);
+    let ids: Vec<i64> = near.keys().map(|id| id.0).collect();
+    let ids = serde_json::to_string(&ids).map_err(|fault| Problem::Internal(fault.to_string()))?;
+    let all: f64 = rare.values().sum();
+    let worth = |row: ExcerptRow| {
+        let stems: HashSet<String> = words(&row.words).iter().map(|word| stem(word)).collect();
+        let held: f64 = rare.iter().filter(|(word, _)| stems.contains(&stem(word))).map(|(_, rare)| rare).sum();
+        let alike = near.get(&row.excerpt.id).copied().unwrap_or_default();
+        (f64::from(alike) + BY_WORDS * held / all.max(f64::MIN_POSITIVE), row)
+    };
     // What was removed in the meantime is not there any more.
-    Ok(order.iter().filter_map(|id| by_id.remove(id)).collect())
+    let found = rows.excerpts("e.id IN (SELECT value FROM json_each(?1))", [ids])?;
+    let mut found: Vec<(f64, ExcerptRow)> = found.into_iter().map(worth).collect();
+    found.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.excerpt.id.cmp(&b.1.excerpt.id)));
+    Ok(found.into_iter().take(most).map(|(_, row)| row).collect())
+}
+
+/// The words of a question that say what it is about, with how rare each is.
+fn rarity(rows: &Rows<'_>, asked: &str) -> Result<HashMap<String, f64>, Problem> {
+    let all: HashSet<String> = words(asked).into_iter().collect();
+    // Words that only hold a sentence together stand everywhere and say little, but where there are no others.
+    let telling: HashSet<String> = all.iter().filter(|word| !holds_together(word)).cloned().collect();
+    let telling = if telling.is_empty() { all } else { telling };
+    let items = rows.count_items()?;
+    telling
+        .into_iter()
+        .take(MOST_WORDS)
+        .map(|word| {
+            let held = rows.count_items_with(&word)?.max(1);
+            Ok((word, (1.0 + float(items) / float(held)).ln()))
+        })
+        .collect()
+}
+
+fn float(count: i64) -> f64 {
+    f64::from(u32::try_from(count).unwrap_or(u32::MAX))
 }
 
 /// Of each item in which any of the words stand, what fits best first, the excerpt that holds most of them.
-fn by_words(rows: &Rows<'_>, product: ProductId, asked: &str) -> Result<Vec<ExcerptId>, Problem> {
-    let all: HashSet<String> = words(asked).into_iter().collect();
-    // Short words stand everywhere and say little, but where there are no others.
-    let long: HashSet<String> = all.iter().filter(|word| word.chars().count() > SHORT_WORD).cloned().collect();
-    let asked = if long.is_empty() { all } else { long };
-    let items = rows.items_with_any(product, &asked.iter().cloned().collect::<Vec<_>>(), TAKEN)?;
+fn by_words(rows: &Rows<'_>, product: ProductId, asked: &[String]) -> Result<Vec<ExcerptId>, Problem> {
+    let items = rows.items_with_any(product, asked, TAKEN)?;
     let ids = serde_json::to_string(&items).map_err(|fault| Problem::Internal(fault.to_string()))?;
     let excerpts = rows.excerpts("e.item_id IN (SELECT value FROM json_each(?1)) ORDER BY e.id", [ids])?;
     let mut best: HashMap<i64, (usize, ExcerptId)> = HashMap::new();

@@ -21,11 +21,11 @@ pub(crate) fn group_excerpts(
     strictness: Strictness,
 ) -> Result<Run, Ended> {
     read_unread(running, product, Turn::Stays)?;
-    let (said, standing) = running.ask(|rows| Ok((Said::of(rows, product)?, Standings::of(rows, product)?)))?;
+    let (mut said, standing) = running.ask(|rows| Ok((Said::of(rows, product)?, Standings::of(rows, product)?)))?;
     let place: HashMap<i64, usize> = said.all.iter().enumerate().map(|(at, one)| (one.id.0, at)).collect();
     running.expect(said.all.len());
     let (known, pairs) = (standing.known(&place), standing.pairs(&place));
-    let proposal = propose(&said.members(), &known, &pairs, strictness);
+    let proposal = propose(said.members(), &known, &pairs, strictness);
     running.advance(said.all.len())?;
     let now = groups(said.all.len(), known.iter().map(|one| one.members.iter().map(|(at, _)| *at).collect()));
     let then =

@@ -60,6 +60,15 @@ impl Mind {
         Vector::pointing(sum)
     }
 
+    /// How alike an excerpt is to a meaning (as a cosine); nothing where it is not there.
+    pub(crate) fn alike(&self, id: ExcerptId, meaning: &Vector) -> Option<f32> {
+        let at = *self.place.get(&id)?;
+        let kept = &self.vectors[at * DIMENSIONS..][..DIMENSIONS];
+        let wanted: Vec<i8> = meaning.to_bytes().into_iter().map(u8::cast_signed).collect();
+        let lengths = product(&wanted, &wanted).sqrt() * product(kept, kept).sqrt();
+        Some(product(&wanted, kept) / lengths.max(1.0))
+    }
+
     /// The excerpts that mean most alike, the likest first, with how alike they are (as a cosine). O(excerpts).
     pub(crate) fn nearest(&self, meaning: &Vector, count: usize) -> Vec<(ExcerptId, f32)> {
         let wanted: Vec<i8> = meaning.to_bytes().into_iter().map(u8::cast_signed).collect();

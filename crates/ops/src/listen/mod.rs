@@ -2,6 +2,7 @@
 
 mod accounts;
 mod alike;
+mod ask;
 mod bring_in;
 mod channels;
 mod deciding;
@@ -22,6 +23,8 @@ mod telling;
 
 pub use accounts::{AccountsIn, bring_in_accounts};
 pub(crate) use alike::alike;
+pub(crate) use ask::answering;
+pub use ask::{Answering, Evidence, ask};
 pub(crate) use bring_in::bring_in;
 pub use bring_in::{AtOnce, BringIn, BroughtIn, BroughtPart, Imported, bring_in_file, brought_in, import, start};
 pub use channels::{

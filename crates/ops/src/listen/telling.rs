@@ -43,12 +43,11 @@ fn stale(rows: &Rows<'_>, product: ProductId, today: Date) -> Result<BTreeMap<Fi
 /// Excerpts with what they mean, and the phrases in them.
 pub(crate) struct Said {
     pub(crate) all: Vec<Readable>,
-    pub(crate) meanings: Vec<Vector>,
+    /// As the grouping takes them, but for the kinds.
+    members: Vec<Member>,
     phrases: Phrases,
     /// Where each excerpt stands among those whose phrases were counted.
     counted: HashMap<usize, usize>,
-    /// The language that most of it is in.
-    language: Option<String>,
 }
 
 impl Said {
@@ -62,15 +61,30 @@ impl Said {
         Ok(Said::those(rows.readable_behind(finding)?))
     }
 
-    fn those(all: Vec<Readable>) -> Said {
-        let meanings =
-            all.iter().map(|one| Vector::from_bytes(&one.meaning).unwrap_or_else(|| Vector::pointing(vec![])));
+    fn those(mut all: Vec<Readable>) -> Said {
+        let most = most_frequent(all.iter().filter_map(|one| one.language.as_deref())).map(str::to_owned);
+        let member = |one: &mut Readable| {
+            // The bytes are not needed beside the vector: there may be a hundred thousand.
+            let bytes = std::mem::take(&mut one.meaning);
+            let meaning = Vector::from_bytes(&bytes).unwrap_or_else(|| Vector::pointing(Vec::new()));
+            let foreign = one.language.is_some() && one.language != most;
+            let weak = foreign || says_too_little(&one.words);
+            Member { weak, voice: one.voice, ..Member::new(meaning, [0.0; 7]) }
+        };
+        let members = all.iter_mut().map(member).collect();
         let every = all.len().div_ceil(COUNTED).max(1);
         let counted: Vec<usize> = (0..all.len()).step_by(every).collect();
         let phrases = Phrases::of(counted.iter().map(|at| all[*at].words.as_str()));
         let counted = counted.into_iter().enumerate().map(|(number, at)| (at, number)).collect();
-        let language = most_frequent(all.iter().filter_map(|one| one.language.as_deref())).map(str::to_owned);
-        Said { meanings: meanings.collect(), all, phrases, counted, language }
+        Said { all, members, phrases, counted }
+    }
+
+    /// As the grouping takes them.
+    pub(crate) fn members(&mut self) -> &[Member] {
+        for (one, member) in self.all.iter().zip(&mut self.members) {
+            member.kinds = kind_of(&one.words, Some(&member.meaning)).likely;
+        }
+        &self.members
     }
 
     /// The key phrases of some excerpts by their places.
@@ -82,7 +96,7 @@ impl Said {
     /// The places of a few that stand for all.
     pub(crate) fn nearest(&self, places: &[usize]) -> Vec<usize> {
         let Some(middle) = self.middle(places) else { return Vec::new() };
-        let meanings: Vec<&Vector> = places.iter().map(|at| &self.meanings[*at]).collect();
+        let meanings: Vec<&Vector> = places.iter().map(|at| self.meaning(*at)).collect();
         standing_for(&middle, &meanings, NEAREST).into_iter().map(|at| places[at]).collect()
     }
 
@@ -91,29 +105,20 @@ impl Said {
         let Some(middle) = self.middle(places) else { return String::new() };
         let language = |at: usize| self.all[at].language.as_deref();
         let most = most_frequent(places.iter().filter_map(|at| language(*at)));
-        let phrases = self.phrases(places);
         let candidates = places.iter().map(|at| Candidate {
             words: &self.all[*at].words,
-            alike: self.meanings[*at].alike(&middle),
+            alike: self.meaning(*at).alike(&middle),
             foreign: language(*at).is_some() && language(*at) != most,
         });
-        title_of(candidates, &phrases)
+        title_of(candidates, &self.phrases(places))
     }
 
-    /// As the grouping takes them.
-    pub(crate) fn members(&self) -> Vec<Member> {
-        let foreign = |one: &Readable| one.language.is_some() && one.language != self.language;
-        let member = |(one, meaning): (&Readable, &Vector)| Member {
-            kinds: kind_of(&one.words, Some(meaning)).likely,
-            meaning: meaning.clone(),
-            weak: foreign(one) || says_too_little(&one.words),
-            voice: one.voice,
-        };
-        self.all.iter().zip(&self.meanings).map(member).collect()
+    fn meaning(&self, at: usize) -> &Vector {
+        &self.members[at].meaning
     }
 
     fn middle(&self, places: &[usize]) -> Option<Vector> {
-        middle(places.iter().map(|at| &self.meanings[*at]))
+        middle(places.iter().map(|at| self.meaning(*at)))
     }
 }
 

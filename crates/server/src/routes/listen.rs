@@ -6,8 +6,8 @@ use iron_kite_core::things::{ChannelId, FindingId, ItemId, StudyId};
 use iron_kite_ops::Saved;
 use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
-    self, AccountsIn, BringIn, BroughtIn, ChannelChange, ChannelView, Counts, ErasedView, ExcerptView, FindingChange,
-    FindingView, ItemQuery, ItemView, ItemsPage, LikelySame, Merge, MergeFindings, Narrower, NewChannel,
+    self, AccountsIn, BringIn, BroughtIn, ChannelChange, ChannelView, Counts, ErasedView, Evidence, ExcerptView,
+    FindingChange, FindingView, ItemQuery, ItemView, ItemsPage, LikelySame, Merge, MergeFindings, Narrower, NewChannel,
     NewConversation, NewFinding, NewNote, NewRun, PartAsk, PutDown, RunLine, RunView, Split, SplitFinding,
     StudyTemplateView, StudyView, Take, WhoKind,
 };
@@ -52,7 +52,8 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(runs)
         .service(try_run)
         .service(run)
-        .service(take_run);
+        .service(take_run)
+        .service(evidence);
 }
 
 /// The file's name, and what it is for.
@@ -302,4 +303,21 @@ async fn run(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<RunView> {
 #[post("/listen/runs/{id}/take")]
 async fn take_run(desk: Desk, caller: Caller, id: Path<i64>, take: Json<Take>) -> Answer<JobView> {
     answer!(desk, caller, move |app, call| listen::take_run(app, call, *id, take.into_inner()))
+}
+
+/// A question about what people said.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct Question {
+    /// The product.
+    product: i64,
+    /// In words.
+    question: String,
+}
+
+/// The passages that answer a question, and the findings behind which they stand.
+#[utoipa::path(tag = "listen", params(Question), responses((status = 200, body = Evidence)))]
+#[get("/listen/evidence")]
+async fn evidence(desk: Desk, caller: Caller, query: Query<Question>) -> Answer<Evidence> {
+    answer!(desk, caller, move |app, call| listen::ask(app, call, query.product.into(), &query.question))
 }

@@ -118,6 +118,30 @@ impl Rows<'_> {
     }
 }
 
+impl Rows<'_> {
+    /// How many feedback items there are.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn count_items(&self) -> Result<i64> {
+        // The highest number is as many, but for those that were removed, and costs nothing to ask.
+        let sql = "SELECT COALESCE(max(id), 0) FROM feedback_item";
+        Ok(self.connection.prepare_cached(sql)?.query_row([], |row| row.get(0))?)
+    }
+
+    /// How many feedback items hold a word, counted up to [`MOST_RANKED`].
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn count_items_with(&self, word: &str) -> Result<i64> {
+        let Some(word) = match_words(word) else { return Ok(0) };
+        let sql = format!(
+            "SELECT count(*) FROM (SELECT 1 FROM feedback_words WHERE feedback_words MATCH ?1 LIMIT {MOST_RANKED})"
+        );
+        Ok(self.connection.prepare_cached(&sql)?.query_row([word.trim_end_matches('*')], |row| row.get(0))?)
+    }
+}
+
 /// So many hits are ranked at the most.
 const MOST_RANKED: usize = 5_000;
 
