@@ -15,6 +15,7 @@ const stages: RouteRecordRaw[] = [
   opens('specify', 'work_item'),
   opens('plan', 'release'),
   { path: 'listen/finding/:id(\\d+)', name: 'finding', component: () => import('./features/listen/FindingView.vue') },
+  { path: 'listen/ask', name: 'ask', component: () => import('./features/listen/EvidenceView.vue') },
   { path: 'listen/suggestions', name: 'grouping', component: () => import('./features/listen/GroupingView.vue') },
   {
     path: 'listen/study/:id(\\d+)/notes',

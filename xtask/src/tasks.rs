@@ -180,7 +180,8 @@ pub(crate) fn screenshots() -> Result<(), String> {
     for entry in fs::read_dir(&folder).map_err(|fault| fault.to_string())?.flatten() {
         let name = entry.file_name().to_string_lossy().into_owned();
         // One for each main view, and one of them dark: the rest is for looking at.
-        const LOOKED_AT: [&str; 5] = [
+        const LOOKED_AT: [&str; 6] = [
+            "listen-ask.png",
             "listen-accounts.png",
             "listen-terms.png",
             "listen-bring-in.png",

@@ -127,3 +127,29 @@ async fn two_findings_are_made_one_and_a_broad_one_opens() -> WebDriverResult<()
     page.close().await?;
     Ok(())
 }
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn questions_are_answered_with_what_people_said_or_not_at_all() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("vik").await?;
+    page.go("/p/1/listen/ask").await?;
+    // The first question waits until the model is there.
+    page.script("fetch('/api/v1/listen/evidence?product=1&question=anything').then(() => (window.ready = true))")
+        .await?;
+    page.until_script("the model", "return window.ready === true").await?;
+    for (question, answer) in [
+        ("How long do people wait to be reimbursed?", "refund"),
+        ("Why do people take a picture of the schedule on paper?", "photograph"),
+    ] {
+        page.fill("#question", question).await?;
+        page.keys(Key::Enter + "").await?;
+        page.see_text("[data-answer]", "passages from").await?;
+        page.see_text(".card-thing .words", answer).await?;
+    }
+    page.fill("#question", "quarterly depreciation of semiconductor patents").await?;
+    page.keys(Key::Enter + "").await?;
+    page.see_text("h2", "Nobody spoke of this").await?;
+    page.close().await?;
+    Ok(())
+}

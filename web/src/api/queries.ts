@@ -11,6 +11,7 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   findings: ['finding', 'link', 'excerpt', 'account', 'feedback_item'],
   'finding-excerpts': ['link', 'excerpt', 'finding'],
   narrower: ['link', 'excerpt'],
+  evidence: ['link', 'excerpt', 'finding'],
   run: ['finding', 'link'],
   board: ['work_item', 'criterion', 'release', 'link', 'idea'],
   story: ['work_item', 'criterion', 'link'],
@@ -134,6 +135,19 @@ export const useNarrower = (id: Of<number>) =>
   useQuery({
     key: () => ['narrower', toValue(id)],
     query: () => value(api.GET('/api/v1/listen/findings/{id}/narrower', { params: { path: { id: toValue(id) } } })),
+  })
+
+/** What people said that answers a question. */
+export const useEvidence = (product: Of<number>, question: Of<string>) =>
+  useQuery({
+    key: () => ['evidence', toValue(product), toValue(question)],
+    query: () =>
+      value(
+        api.GET('/api/v1/listen/evidence', {
+          params: { query: { product: toValue(product), question: toValue(question) } },
+        }),
+      ),
+    enabled: () => toValue(question).trim().length > 3,
   })
 
 /** The newest runs of the grouping. */

@@ -1994,10 +1994,14 @@ export interface components {
         };
         /** @description The passages that answer a question. */
         Evidence: {
+            /** @description The passages that speak against what most of them say, or for what most speak against. */
+            contrary: components["schemas"]["ExcerptId"][];
             /** @description The findings that they stand behind, those that answer best first. */
             findings: components["schemas"]["Answering"][];
             /** @description What fits best first; none where nothing that was said is near the question. */
             passages: components["schemas"]["ExcerptView"][];
+            /** @description How many people said them; who is not named counts once for each item. */
+            people: number;
         };
         /** @description A span of an item's text that says one thing. */
         Excerpt: {

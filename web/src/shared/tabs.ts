@@ -70,6 +70,7 @@ export const LISTEN: readonly Tab[] = [
   list('study'),
   list('term'),
   { name: 'grouping', label: 'Suggestions' },
+  { name: 'ask', label: 'Ask' },
   { name: 'bring-in', label: 'Bring in' },
 ]
 export const DECIDE: readonly Tab[] = [list('idea'), list('objective')]

@@ -1,11 +1,13 @@
 //! Asking the evidence: a question gives the passages that answer it best, and the findings that they stand behind. Nothing is
 //! made up, and where nothing answers, that is said.
 
-use std::collections::BTreeMap;
+use std::cmp::Ordering;
+use std::collections::{BTreeMap, BTreeSet};
 
+use iron_kite_core::listen::{Spread, spread};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::things::{FindingId, ProductId};
+use iron_kite_core::things::{ExcerptId, FindingId, ProductId};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::listen::ExcerptRow;
 use serde::Serialize;
@@ -29,6 +31,10 @@ pub struct Evidence {
     pub passages: Vec<ExcerptView>,
     /// The findings that they stand behind, those that answer best first.
     pub findings: Vec<Answering>,
+    /// How many people said them; who is not named counts once for each item.
+    pub people: usize,
+    /// The passages that speak against what most of them say, or for what most speak against.
+    pub contrary: Vec<ExcerptId>,
 }
 
 /// A finding among what answers.
@@ -50,8 +56,26 @@ pub fn ask(app: &App, call: &Call, product: ProductId, question: &str) -> Result
     app.read(call, Right::Read, |rows| {
         let found = alike(app, rows, product, question, ANSWERS, PASSAGES)?;
         let findings = answering(rows, &found)?;
-        Ok(Evidence { passages: with_findings(rows, found)?, findings })
+        let who = found.iter().map(|one| match one.who.person_id {
+            Some(person) => (true, person.0),
+            None => (false, one.who.item_id.0),
+        });
+        let people: BTreeSet<(bool, i64)> = who.collect();
+        let contrary = contrary(&found);
+        Ok(Evidence { people: people.len(), contrary, passages: with_findings(rows, found)?, findings })
     })
+}
+
+/// The passages on the side of which there are fewer.
+fn contrary(passages: &[ExcerptRow]) -> Vec<ExcerptId> {
+    let all = spread(passages.iter().map(|one| one.excerpt.sentiment));
+    let side = match all.against.cmp(&all.for_it) {
+        Ordering::Equal => return Vec::new(),
+        Ordering::Greater => Spread { for_it: 1, ..Spread::default() },
+        Ordering::Less => Spread { against: 1, ..Spread::default() },
+    };
+    let other = passages.iter().filter(|one| spread([one.excerpt.sentiment]) == side);
+    other.map(|one| one.excerpt.id).collect()
 }
 
 /// The findings behind which passages stand, those with more and better ones first.

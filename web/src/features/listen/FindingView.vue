@@ -31,7 +31,7 @@ watchEffect(() => {
 <template>
   <StageFrame :tabs="LISTEN" :busy="isPending" :problem="error?.message">
     <template #tools>
-      <RouterLink class="btn btn-outline" :to="listOf('feedback_item')">Look for more</RouterLink>
+      <RouterLink class="btn btn-outline" :to="listOf('feedback_item')">Add more</RouterLink>
       <MakeIdea v-if="finding" :id="id" :title="finding.title" />
     </template>
     <article v-if="finding" class="finding">

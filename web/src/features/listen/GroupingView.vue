@@ -26,6 +26,9 @@ const shown = computed(() => opened.value ?? runs.value?.find((run) => run.state
 const line = computed(() => runs.value?.find((run) => run.id === shown.value))
 const { data: run } = useRun(() => (line.value?.state === 'done' ? line.value.id : undefined))
 
+/** Whether there is something to be taken, which then is what is next. */
+const waits = computed(() => line.value?.state === 'done' && line.value.taken == null)
+
 /** Work that was begun here: a run that is tried, or one that is taken. */
 const working = ref<number>()
 const trouble = ref<string>()
@@ -89,7 +92,9 @@ const take = (leave: number[]) =>
             <span class="small quiet">{{ words }}</span>
           </label>
         </fieldset>
-        <button type="submit" class="btn btn-primary" :disabled="going">Try it</button>
+        <button type="submit" class="btn" :class="waits ? 'btn-outline' : 'btn-primary'" :disabled="going">
+          Try it
+        </button>
       </form>
       <p class="small quiet">
         Nothing changes before you take it. What people accepted, named, merged, split, moved, threw out or kept apart

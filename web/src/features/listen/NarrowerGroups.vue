@@ -26,7 +26,7 @@ const split = (group: Schemas['Narrower'], at: number) => {
       <li v-for="(group, at) in groups" :key="at" class="guessed">
         <label
           ><span class="visually-hidden">Name of the narrower finding</span
-          ><input v-model="titles[at]" class="field" maxlength="300"
+          ><input v-model="titles[at]" class="form-control" maxlength="300"
         /></label>
         <div class="row-flex small quiet">
           <span>{{ count(group.excerpts.length, 'excerpt') }}</span>
@@ -46,8 +46,8 @@ ul {
   margin: 0;
   padding: 0;
 }
-.field {
-  width: 100%;
+label {
+  display: block;
 }
 .row-flex {
   flex-wrap: wrap;

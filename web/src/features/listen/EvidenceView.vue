@@ -1,0 +1,121 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+import { useEvidence } from '@/api/queries'
+import EmptyPlace from '@/shared/EmptyPlace.vue'
+import { useSelection } from '@/shared/selection'
+import StageFrame from '@/shared/StageFrame.vue'
+import { LISTEN } from '@/shared/tabs'
+import { count } from '@/shared/words'
+import ChosenBar from './ChosenBar.vue'
+import ExcerptLine from './ExcerptLine.vue'
+
+/** A question in words gives what people said that answers it best; nothing is made up. */
+const { product } = useSelection()
+const route = useRoute()
+const router = useRouter()
+const asked = computed(() => String(route.query.q ?? ''))
+const question = ref(asked.value)
+watch(asked, (now) => (question.value = now))
+const { data, error, isLoading } = useEvidence(product, asked)
+const evidence = computed(() => (asked.value ? data.value : undefined))
+const parts = computed(() => {
+  const other = new Set(evidence.value?.contrary ?? [])
+  const all = evidence.value?.passages ?? []
+  return [
+    { name: 'What answers best', passages: all.filter((one) => !other.has(one.id)) },
+    { name: 'Contrary voices', passages: all.filter((one) => other.has(one.id)) },
+  ].filter((part) => part.passages.length)
+})
+const chosen = ref<number[]>([])
+watch(asked, () => (chosen.value = []))
+
+const ask = () => router.push({ query: { q: question.value.trim() || undefined } })
+function choose(id: number, on: boolean) {
+  chosen.value = on ? [...chosen.value, id] : chosen.value.filter((one) => one !== id)
+}
+</script>
+
+<template>
+  <StageFrame :tabs="LISTEN" :busy="isLoading" :problem="error?.message">
+    <div class="evidence">
+      <form class="row-flex" role="search" @submit.prevent="ask">
+        <label class="visually-hidden" for="question">Question about what people said</label>
+        <input
+          id="question"
+          v-model="question"
+          class="form-control"
+          maxlength="300"
+          placeholder="What do people say about …?"
+        />
+        <button type="submit" class="btn btn-primary">Ask</button>
+      </form>
+      <p v-if="!asked" class="small quiet">
+        The answer is what people said, nothing else: the passages that are nearest in meaning and words. Where nobody
+        spoke of it, that is said.
+      </p>
+      <template v-else-if="evidence">
+        <EmptyPlace v-if="!evidence.passages.length" title="Nobody spoke of this">
+          Nothing that was said is near enough to the question. Put it in other words, or ask people.
+        </EmptyPlace>
+        <template v-else>
+          <p role="status" data-answer>
+            <b>{{ count(evidence.passages.length, 'passage') }}</b> from
+            {{ count(evidence.people, 'person', 'people') }}
+          </p>
+          <ul v-if="evidence.findings.length" class="findings small" aria-label="Findings that they stand behind">
+            <li v-for="one in evidence.findings.slice(0, 6)" :key="one.id">
+              <RouterLink
+                class="thing"
+                :to="{ name: 'finding', params: { product, id: one.id }, query: { at: `finding:${one.id}` } }"
+                >N{{ one.id }}</RouterLink
+              >
+              {{ one.title }} <span class="quiet">{{ count(one.passages, 'passage') }}</span>
+            </li>
+          </ul>
+          <section v-for="part in parts" :key="part.name">
+            <h2>{{ part.name }}</h2>
+            <ul>
+              <ExcerptLine
+                v-for="excerpt in part.passages"
+                :key="excerpt.id"
+                :excerpt="excerpt"
+                :chosen="chosen.includes(excerpt.id)"
+                where
+                @choose="choose(excerpt.id, $event)"
+              />
+            </ul>
+          </section>
+        </template>
+      </template>
+      <ChosenBar v-if="chosen.length" v-model="chosen" />
+    </div>
+  </StageFrame>
+</template>
+
+<style scoped>
+.evidence {
+  padding: 12px 16px 60px;
+}
+form {
+  margin-bottom: 8px;
+  max-width: 760px;
+}
+.form-control {
+  flex: 1;
+}
+h2 {
+  font-size: 16px;
+  margin: 14px 0 6px;
+}
+ul {
+  display: grid;
+  gap: 8px;
+  list-style: none;
+  margin: 0;
+  padding: 0;
+}
+.findings {
+  gap: 2px;
+}
+</style>
