@@ -15,7 +15,8 @@ use iron_kite_core::things::{ExcerptId, FindingId};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_ops::jobs::{self, JobKind};
 use iron_kite_ops::listen::{
-    self, FindingChange, FindingView, MergeFindings, NewRun, RunLine, SplitFinding, Take, finding_excerpts, findings,
+    self, FindingChange, FindingView, MergeFindings, NewFinding, NewRun, RunLine, SplitFinding, Take, finding_excerpts,
+    findings,
 };
 use iron_kite_ops::things::{Edit, LinkEnds};
 use iron_kite_ops::{collections, history, things};
@@ -132,6 +133,27 @@ fn a_first_run_is_tried_by_itself_and_nothing_changes_before_it_is_taken() {
     // It is tried once, not whenever somebody looks.
     work(&workspace);
     assert_eq!(listen::runs(&workspace.app, &command(), workspace.product).unwrap().len(), 1);
+}
+
+#[test]
+fn the_first_finding_by_hand_draws_nothing_that_was_there_before() {
+    let workspace = ready();
+    work(&workspace);
+    let tea = workspace.rows(Collection::Excerpt, &["words"]);
+    let of: Vec<ExcerptId> = tea
+        .iter()
+        .zip(1..)
+        .filter(|(row, _)| row[0].as_str().unwrap().contains("tea"))
+        .map(|(_, id)| ExcerptId(id))
+        .collect();
+    let new = NewFinding { product_id: workspace.product, title: "Cold tea".into(), excerpts: of[..3].to_vec() };
+    let id = listen::add_finding(&workspace.app, &command(), new).unwrap().thing.unwrap().id;
+    work(&workspace);
+    assert_eq!(behind(&workspace, FindingId(id)).len(), 3);
+    // What arrives from then on does.
+    bring(&workspace, &file(&["tea"], 700));
+    work(&workspace);
+    assert_eq!(behind(&workspace, FindingId(id)).len(), 11);
 }
 
 #[test]

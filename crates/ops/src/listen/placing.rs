@@ -16,15 +16,16 @@ use crate::jobs::{Ended, Running};
 /// So many are placed in one write.
 const CHUNK: usize = 500;
 
-/// Whether a product has findings, and excerpts that were never compared with them.
+/// Whether there are excerpts that were never compared with the findings of their product.
 pub(crate) fn some_to_place(rows: &Rows<'_>, product: ProductId) -> Result<bool, Problem> {
-    Ok(rows.count_unplaced(product)? > 0 && !rows.standings(product)?.is_empty())
+    Ok(rows.count_readable(product, true)? > 0)
 }
 
 /// An excerpt and the finding that it says the same as, with how sure that is.
 type Placement = (ExcerptId, FindingId, f64);
 
-/// Puts new excerpts behind the findings that they are near to. In the ledger it is the engine's change, which anybody
+/// Puts new excerpts behind the findings that they are near to; what came before any finding was there is left to people
+/// and to runs. In the ledger it is the engine's change, which anybody
 /// can take back; it is not made a second time then.
 pub(crate) fn place_new(running: &mut Running<'_>, product: ProductId) -> Result<(), Ended> {
     let (all, placements) = running.ask(|rows| {

@@ -150,7 +150,7 @@ pub fn try_run(app: &App, call: &Call, new: NewRun) -> Result<JobView, Problem> 
 pub(crate) fn queue_first_run(running: &Running<'_>, product: ProductId) -> Result<(), Problem> {
     let first = running.ask(|rows| {
         let none = rows.standings(product)?.is_empty() && rows.grouping_jobs(product, 1)?.is_empty();
-        Ok(none && rows.supports(product)?.is_empty() && rows.count_unplaced(product)? >= FIRST)
+        Ok(none && rows.supports(product)?.is_empty() && rows.count_readable(product, false)? >= FIRST)
     })?;
     if first {
         let work = Work::Group { strictness: Strictness::default() };

@@ -132,14 +132,15 @@ impl Rows<'_> {
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }
 
-    /// How many excerpts of a product wait for a finding to be looked for.
+    /// How many excerpts of a product have a meaning that is known; only those for which no finding was looked for yet,
+    /// where that is asked.
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn count_unplaced(&self, product: ProductId) -> Result<i64> {
+    pub fn count_readable(&self, product: ProductId, only_unplaced: bool) -> Result<i64> {
         let sql = "SELECT count(*) FROM excerpt e JOIN feedback_item i ON i.id = e.item_id
-            WHERE i.product_id = ?1 AND e.placed IS NULL";
-        Ok(self.connection.prepare_cached(sql)?.query_row([product.0], |row| row.get(0))?)
+            JOIN meaning m ON m.key = e.meaning_key WHERE i.product_id = ?1 AND (NOT ?2 OR e.placed IS NULL)";
+        Ok(self.connection.prepare_cached(sql)?.query_row(params![product.0, only_unplaced], |row| row.get(0))?)
     }
 
     /// The findings of a product, and how much people have to do with each.
