@@ -16,6 +16,9 @@ const stages: RouteRecordRaw[] = [
   opens('plan', 'release'),
   { path: 'listen/finding/:id(\\d+)', name: 'finding', component: () => import('./features/listen/FindingView.vue') },
   { path: 'listen/ask', name: 'ask', component: () => import('./features/listen/EvidenceView.vue') },
+  { path: 'listen/overview', name: 'overview', component: () => import('./features/listen/OverviewView.vue') },
+  { path: 'listen/report', name: 'report', component: () => import('./features/listen/ReportView.vue') },
+  { path: 'listen/check', name: 'check', component: () => import('./features/listen/CheckingView.vue') },
   { path: 'listen/suggestions', name: 'grouping', component: () => import('./features/listen/GroupingView.vue') },
   {
     path: 'listen/study/:id(\\d+)/notes',

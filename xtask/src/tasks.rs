@@ -180,10 +180,13 @@ pub(crate) fn screenshots() -> Result<(), String> {
     for entry in fs::read_dir(&folder).map_err(|fault| fault.to_string())?.flatten() {
         let name = entry.file_name().to_string_lossy().into_owned();
         // One for each main view, and one of them dark: the rest is for looking at.
-        const LOOKED_AT: [&str; 6] = [
+        const LOOKED_AT: [&str; 9] = [
             "listen-ask.png",
             "listen-accounts.png",
             "listen-terms.png",
+            "listen-check.png",
+            "listen-report.png",
+            "listen-study.png",
             "listen-bring-in.png",
             "decide-decisions.png",
             "listen-notes.png",

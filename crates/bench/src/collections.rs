@@ -136,7 +136,7 @@ fn group(app: &App, call: &Call, query: &Value) {
 }
 
 /// Runs statements and reads every column of every row.
-fn by_hand(connection: &Connection, statements: &[&str]) {
+pub(crate) fn by_hand(connection: &Connection, statements: &[&str]) {
     for sql in statements {
         let mut statement = connection.prepare_cached(sql).expect("a statement");
         let columns = statement.column_count();
@@ -181,7 +181,8 @@ fn fill(dir: &std::path::Path, count: usize) {
     drop(Store::open(dir).expect("the workspace"));
 }
 
-fn compare(name: &str, mut ours: impl FnMut(), mut by_hand: impl FnMut()) {
+/// Prints how long ours takes beside the way by hand.
+pub(crate) fn compare(name: &str, mut ours: impl FnMut(), mut by_hand: impl FnMut()) {
     let middle_and_95th = |times: Vec<Duration>| (times[TIMES / 2], times[TIMES * 95 / 100]);
     let our = middle_and_95th(times(&mut ours, TIMES));
     let hand = middle_and_95th(times(&mut by_hand, TIMES));

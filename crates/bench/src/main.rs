@@ -4,6 +4,7 @@
 #![allow(clippy::expect_used, reason = "a measurement that cannot be made must say so and stop")]
 
 mod collections;
+mod findings;
 mod import;
 mod loopback;
 mod reading;
@@ -36,7 +37,7 @@ fn tell(words: &str) {
     let _ = writeln!(std::io::stdout(), "{words}");
 }
 
-/// `bench [import|loopback|collections|window|reading] [how many]`: one part, or all of them.
+/// `bench [import|loopback|collections|findings|window|reading] [how many]`: one part, or all of them.
 fn main() {
     let words: Vec<String> = std::env::args().skip(1).collect();
     let part = words.iter().find(|word| word.parse::<usize>().is_err()).map(String::as_str);
@@ -50,6 +51,9 @@ fn main() {
     }
     if wants("collections") {
         collections::measure(count.unwrap_or(100_000));
+    }
+    if wants("findings") {
+        findings::measure(count.unwrap_or(100_000));
     }
     if wants("reading") {
         reading::measure(count.unwrap_or(10_000));

@@ -68,6 +68,7 @@ kinds! {
     View => "view", "view", None;
     Channel => "channel", "channel", None;
     Term => "term", "term", None;
+    Checking => "checking", "checking", None;
 }
 
 impl fmt::Display for ThingKind {
@@ -234,6 +235,8 @@ ids! {
     ChannelId of Channel;
     /// A word of the team's own.
     TermId of Term;
+    /// What a person said of what the engine had told.
+    CheckingId of Checking;
     /// A planned piece of research.
     StudyId of Study;
     /// A goal with a measure.

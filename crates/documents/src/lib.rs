@@ -1,5 +1,6 @@
-//! What a file holds that somebody gives: a table of feedback, or documents. From bytes to values, without input or
-//! output; a crate beside core because the libraries that open packed files bring chance with them.
+//! What a file holds that somebody gives: a table of feedback, or documents; and a page as a document that others open.
+//! From bytes to values and back, without input or output; a crate beside core because the libraries that open packed
+//! files bring chance with them.
 //!
 //! | file | what it reads |
 //! |---|---|
@@ -8,6 +9,7 @@
 //! | `json` | JSON and JSON lines, as a table |
 //! | `page` | HTML |
 //! | `docx` | DOCX |
+//! | `docx_out` | writes DOCX |
 //! | `pdf` | PDF with text |
 //! | `captions` | WebVTT and SRT |
 //! | `mail` | .eml and mbox |
@@ -19,12 +21,15 @@
 mod captions;
 mod claims;
 mod docx;
+mod docx_out;
 mod json;
 mod mail;
 mod pack;
 mod page;
 mod pdf;
 mod sheet;
+
+pub use docx_out::write_docx;
 
 use std::panic::{AssertUnwindSafe, catch_unwind};
 

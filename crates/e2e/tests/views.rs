@@ -8,10 +8,13 @@ use iron_kite_e2e::{Page, Server, browse};
 use thirtyfour::prelude::*;
 
 /// The views, by the name of their picture, with something selected where that shows more.
-const VIEWS: [(&str, &str); 24] = [
+const VIEWS: [(&str, &str); 27] = [
     ("listen-findings", "/p/1/listen/finding?at=finding:1"),
     ("listen-finding", "/p/1/listen/finding/2?at=finding:2"),
     ("listen-suggestions", "/p/1/listen/suggestions"),
+    ("listen-overview", "/p/1/listen/overview"),
+    ("listen-report", "/p/1/listen/report?findings=1,2&study=1"),
+    ("listen-check", "/p/1/listen/check"),
     ("listen-terms", "/p/1/listen/term"),
     ("listen-ask", "/p/1/listen/ask?q=refund"),
     ("listen-feedback", "/p/1/listen/feedback_item?at=feedback_item:3"),

@@ -91,7 +91,7 @@ pub(crate) fn follow(tx: &mut Tx<'_>, thing: Thing) -> Result<(), Problem> {
 }
 
 /// Kinds that a person may remove. The rest goes by undoing what brought it.
-const REMOVABLE: [ThingKind; 13] = [
+const REMOVABLE: [ThingKind; 14] = [
     ThingKind::Finding,
     ThingKind::Objective,
     ThingKind::Idea,
@@ -105,6 +105,7 @@ const REMOVABLE: [ThingKind; 13] = [
     ThingKind::Document,
     ThingKind::Sprint,
     ThingKind::Page,
+    ThingKind::Term,
 ];
 
 /// Removes a thing with what cannot be without it: an epic's stories, an idea's decisions. Undo brings all of it back.
@@ -136,7 +137,8 @@ pub fn link(app: &App, call: &Call, ends: LinkEnds) -> Result<Saved, Problem> {
     })
 }
 
-/// Links two things under the rules of the line.
+/// Links two things under the rules of the line. Whoever puts an excerpt behind a finding overrules who said that it does not
+/// belong there.
 pub(crate) fn make_link(tx: &mut Tx<'_>, ends: LinkEnds) -> Result<(), Problem> {
     check_link(ends.kind, ends.from, ends.to)?;
     let rows = tx.rows();
@@ -144,7 +146,28 @@ pub(crate) fn make_link(tx: &mut Tx<'_>, ends: LinkEnds) -> Result<(), Problem> 
     if ends.kind == LinkKind::NeededBy {
         check_circle(&rows, WorkItemId(ends.from.id), WorkItemId(ends.to.id))?;
     }
+    if is_evidence(ends)
+        && let Some(never) = rows.link(LinkKind::NotSame, ends.from, ends.to)?
+    {
+        tx.remove(Thing::new(ThingKind::Link, never))?;
+    }
     Ok(tx.add_link(ends.kind, ends.from, ends.to)?)
+}
+
+/// Takes a link away as a person does: an excerpt that was taken from a finding does not come back to it by itself.
+pub(crate) fn drop_link(tx: &mut Tx<'_>, ends: LinkEnds) -> Result<(), Problem> {
+    let link = tx.rows().link(ends.kind, ends.from, ends.to)?;
+    let link = link.ok_or_else(|| Problem::NotFound("link of this sort".into()))?;
+    tx.remove(Thing::new(ThingKind::Link, link))?;
+    if is_evidence(ends) {
+        tx.add_link(LinkKind::NotSame, ends.from, ends.to)?;
+    }
+    Ok(())
+}
+
+/// Whether a link puts an excerpt behind a finding.
+fn is_evidence(ends: LinkEnds) -> bool {
+    (ends.kind, ends.from.kind, ends.to.kind) == (LinkKind::Supports, ThingKind::Excerpt, ThingKind::Finding)
 }
 
 /// Things of two products are not linked; people and accounts belong to all of them.
@@ -164,21 +187,15 @@ pub(crate) fn check_same_product(rows: &Rows<'_>, one: Thing, other: Thing) -> R
 /// Where the two are not linked so.
 pub fn unlink(app: &App, call: &Call, ends: LinkEnds) -> Result<Saved, Problem> {
     app.save(call, link_right(ends), move |tx| {
-        let rows = tx.rows();
-        let link =
-            rows.link(ends.kind, ends.from, ends.to)?.ok_or_else(|| Problem::NotFound("link of this sort".into()))?;
-        tx.label(link_words(&rows, ends, false));
-        tx.remove(Thing::new(ThingKind::Link, link))?;
+        tx.label(link_words(&tx.rows(), ends, false));
+        drop_link(tx, ends)?;
         Ok(Some(ends.to))
     })
 }
 
 fn link_right(ends: LinkEnds) -> Right {
-    if matches!(ends.to.kind, ThingKind::Finding | ThingKind::Person | ThingKind::Account | ThingKind::Study) {
-        Right::Listen
-    } else {
-        Right::Edit
-    }
+    use ThingKind::{Account, Excerpt, Finding, Person, Study};
+    if matches!(ends.to.kind, Excerpt | Finding | Person | Account | Study) { Right::Listen } else { Right::Edit }
 }
 
 fn check_circle(rows: &Rows<'_>, needed: WorkItemId, dependent: WorkItemId) -> Result<(), Problem> {
@@ -194,6 +211,12 @@ fn link_words(rows: &Rows<'_>, ends: LinkEnds, made: bool) -> String {
     match (ends.kind, made) {
         (LinkKind::NeededBy, true) => format!("made {to} depend on {from}"),
         (LinkKind::NeededBy, false) => format!("made {to} no longer depend on {from}"),
+        (LinkKind::Same, true) => format!("noted that {from} and {to} say the same"),
+        (LinkKind::Same, false) => format!("took back that {from} and {to} say the same"),
+        (LinkKind::NotSame, true) if ends.from.kind == ThingKind::Excerpt => format!("kept {from} and {to} apart"),
+        (LinkKind::NotSame, false) if ends.from.kind == ThingKind::Excerpt => {
+            format!("let {from} and {to} stand together")
+        }
         (LinkKind::NotSame, true) => format!("marked {from} and {to} as two"),
         (LinkKind::NotSame, false) => format!("took back that {from} and {to} are two"),
         (LinkKind::TakesPart, true) => format!("noted that {from} takes part in {to}"),

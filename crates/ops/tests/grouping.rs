@@ -6,120 +6,19 @@ mod common;
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use common::subjects::{Subjects, about, all, behind, bring, file, ready, sound, take, tried, work};
 use common::{Workspace, command, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::jobs::JobState;
-use iron_kite_core::listen::{Columns, FindingState, Movement, Strictness, plain};
-use iron_kite_core::text::{Meaning, NoMeaning, Vector, words};
+use iron_kite_core::listen::{FindingState, Movement, plain};
 use iron_kite_core::things::{ExcerptId, FindingId};
 use iron_kite_core::trace::LinkKind;
-use iron_kite_ops::jobs::{self, JobKind};
 use iron_kite_ops::listen::{
-    self, FindingChange, FindingView, MergeFindings, NewFinding, NewRun, RunLine, SplitFinding, Take, finding_excerpts,
-    findings,
+    self, ExcerptQuery, FindingChange, MergeFindings, NewFinding, SplitFinding, Take, finding_excerpts,
 };
 use iron_kite_ops::things::{Edit, LinkEnds};
 use iron_kite_ops::{collections, history, things};
 use serde_json::json;
-
-/// A text means what its first word of these is about, and a little what its other words are.
-struct Subjects;
-
-const SUBJECTS: [&str; 5] = ["deck", "refund", "tea", "pass", "bicycle"];
-
-impl Meaning for Subjects {
-    fn vectors(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
-        let vector = |text: &&str| {
-            let all = words(text);
-            let mut numbers = vec![0.0; 384];
-            for word in &all {
-                match SUBJECTS.iter().position(|subject| subject == word) {
-                    Some(at) => numbers[at] += 3.0,
-                    None => {
-                        let at = word.bytes().fold(7_usize, |sum, byte| sum.wrapping_mul(31).wrapping_add(byte.into()));
-                        numbers[5 + at % 379] += 0.5;
-                    }
-                }
-            }
-            Vector::pointing(numbers)
-        };
-        Ok(texts.iter().map(vector).collect())
-    }
-}
-
-/// Ways to say something about each subject.
-const SAID: [&str; 8] = [
-    "It is a shame about the SUBJECT on Fridays",
-    "Nobody told us anything of the SUBJECT beforehand",
-    "My brother waited an hour because of the SUBJECT",
-    "Why must the SUBJECT always be such trouble?",
-    "The SUBJECT was wrong again this morning",
-    "I gave up on the SUBJECT after two tries",
-    "Please do something about that SUBJECT soon",
-    "We lost a whole day over the SUBJECT in May",
-];
-
-fn file(subjects: &[&str], from: usize) -> String {
-    let mut text = String::from("text,who,date\n");
-    for (number, subject) in subjects.iter().enumerate() {
-        for (at, said) in SAID.iter().enumerate() {
-            let who = from + number * 10 + at;
-            text.push_str(&format!("{},Person {who},2026-05-{:02}\n", said.replace("SUBJECT", subject), at + 1));
-        }
-    }
-    text
-}
-
-fn ready() -> Workspace {
-    let Workspace { app, product, dir } = workspace();
-    let workspace = Workspace { app: app.with_meaning(Box::new(Subjects)), product, dir };
-    bring(&workspace, &file(&["deck", "refund", "tea"], 0));
-    workspace
-}
-
-/// Brings a file in whose third column is the day.
-fn bring(workspace: &Workspace, table: &str) -> listen::Imported {
-    let columns = Columns { text: 0, person: Some(1), said_on: Some(2), ..Columns::default() };
-    listen::import(&workspace.app, &command(), workspace.product, "voices.csv", table.as_bytes(), &columns).unwrap()
-}
-
-fn work(workspace: &Workspace) {
-    jobs::work_off(&workspace.app, &command()).unwrap();
-}
-
-fn tried(workspace: &Workspace) -> RunLine {
-    let new = NewRun { product: workspace.product, strictness: Strictness::Even };
-    let job = listen::try_run(&workspace.app, &command(), new).unwrap();
-    work(workspace);
-    listen::run(&workspace.app, &command(), job.id).unwrap().line
-}
-
-fn take(workspace: &Workspace, run: &RunLine, leave: Vec<usize>) -> i64 {
-    let job = listen::take_run(&workspace.app, &command(), run.id, Take { leave }).unwrap();
-    work(workspace);
-    let job = jobs::job(&workspace.app, &command(), job.id).unwrap();
-    assert_eq!((job.state, job.kind), (JobState::Done, JobKind::Take), "{:?}", job.problem);
-    job.change.unwrap_or_default()
-}
-
-fn all(workspace: &Workspace) -> Vec<FindingView> {
-    findings(&workspace.app, &command(), workspace.product).unwrap()
-}
-
-fn behind(workspace: &Workspace, id: FindingId) -> BTreeSet<ExcerptId> {
-    let excerpts = finding_excerpts(&workspace.app, &command(), id).unwrap();
-    excerpts.into_iter().map(|one| one.excerpt.id).collect()
-}
-
-/// The finding that speaks of a subject.
-fn about(workspace: &Workspace, subject: &str) -> FindingView {
-    let of = |one: &FindingView| one.told.as_ref().is_some_and(|told| told.phrases.contains(&subject.to_owned()));
-    all(workspace).into_iter().find(of).unwrap_or_else(|| panic!("{subject}: {:?}", all(workspace)))
-}
-
-fn sound(workspace: &Workspace) {
-    assert_eq!(iron_kite_store::verify(workspace.dir.path()).unwrap().faults, Vec::<String>::new());
-}
 
 #[test]
 fn a_first_run_is_tried_by_itself_and_nothing_changes_before_it_is_taken() {
@@ -194,13 +93,13 @@ fn what_people_decided_survives_the_next_run() {
     let both = behind(&workspace, deck.finding.id);
     assert_eq!(both.len(), 16);
     let own: Vec<ExcerptId> = both.iter().copied().take(2).collect();
-    let split = SplitFinding { title: "Fridays".into(), excerpts: own.clone() };
+    let split = SplitFinding { title: Some("Fridays".into()), excerpts: own.clone() };
     let fridays = listen::split_finding(&workspace.app, &command(), deck.finding.id, split).unwrap().thing.unwrap().id;
     let thrown = *behind(&workspace, tea.finding.id).first().unwrap();
     let moved = *both.last().unwrap();
-    let change = FindingChange { add: vec![moved], remove: vec![thrown] };
+    let change = FindingChange { add: vec![moved], remove: vec![thrown], ..FindingChange::default() };
     listen::change_finding(&workspace.app, &command(), tea.finding.id, change).unwrap();
-    let change = FindingChange { add: Vec::new(), remove: vec![moved] };
+    let change = FindingChange { remove: vec![moved], ..FindingChange::default() };
     listen::change_finding(&workspace.app, &command(), deck.finding.id, change).unwrap();
     let before: BTreeMap<FindingId, BTreeSet<ExcerptId>> =
         all(&workspace).iter().map(|one| (one.finding.id, behind(&workspace, one.finding.id))).collect();
@@ -261,16 +160,40 @@ fn what_a_person_took_back_is_not_put_there_again() {
     take(&workspace, &tried(&workspace), Vec::new());
     let tea = about(&workspace, "tea").finding.id;
     let out: Vec<ExcerptId> = behind(&workspace, tea).into_iter().take(3).collect();
-    let change = FindingChange { add: Vec::new(), remove: out.clone() };
+    let change = FindingChange { remove: out.clone(), ..FindingChange::default() };
     listen::change_finding(&workspace.app, &command(), tea, change).unwrap();
     work(&workspace);
     assert_eq!(behind(&workspace, tea).len(), 5);
     // Whoever puts one back overrules that.
-    let change = FindingChange { add: vec![out[0]], remove: Vec::new() };
+    let change = FindingChange { add: vec![out[0]], ..FindingChange::default() };
     listen::change_finding(&workspace.app, &command(), tea, change).unwrap();
     take(&workspace, &tried(&workspace), Vec::new());
     let now = behind(&workspace, tea);
     assert!(now.contains(&out[0]) && !now.contains(&out[1]) && !now.contains(&out[2]), "{now:?}");
+}
+
+#[test]
+fn however_an_excerpt_is_taken_out_it_stays_out() {
+    let workspace = ready();
+    take(&workspace, &tried(&workspace), Vec::new());
+    let tea = about(&workspace, "tea").finding.id;
+    let out: Vec<ExcerptId> = behind(&workspace, tea).into_iter().take(3).collect();
+    // By its link, by the field of the excerpt, and by being moved elsewhere.
+    let ends = LinkEnds { kind: LinkKind::Supports, from: out[0].thing(), to: tea.thing() };
+    things::unlink(&workspace.app, &command(), ends).unwrap();
+    let set = json!({ "findings": [] }).as_object().unwrap().clone();
+    let rev = things::rev_of(&workspace.app, &command(), out[1].thing()).unwrap();
+    let changes = vec![collections::CellChange { id: out[1].0, rev, set }];
+    let input = collections::CellChanges { product: workspace.product, changes };
+    collections::change_cells(&workspace.app, &command(), Collection::Excerpt, input).unwrap();
+    let deck = about(&workspace, "deck").finding.id;
+    let moved = FindingChange { remove: vec![out[2]], move_to: Some(deck), ..FindingChange::default() };
+    listen::change_finding(&workspace.app, &command(), tea, moved).unwrap();
+    take(&workspace, &tried(&workspace), Vec::new());
+    let now = behind(&workspace, tea);
+    assert!(now.len() == 5 && out.iter().all(|id| !now.contains(id)), "{now:?}");
+    assert!(behind(&workspace, deck).contains(&out[2]));
+    sound(&workspace);
 }
 
 #[test]
@@ -288,9 +211,22 @@ fn findings_grow_and_open_into_narrower_ones() {
     let told = tea.told.clone().unwrap();
     assert_eq!(told.movement, Movement::Growing.name(), "{told:?}");
     assert!(told.p < 0.01 && told.recent == 30 && told.before == 8, "{told:?}");
-    let narrower = listen::narrower(&workspace.app, &command(), tea.finding.id).unwrap();
+    // What is said of deck and of refund, made one, opens into the two again.
+    let (deck, refund) = (about(&workspace, "deck").finding.id, about(&workspace, "refund").finding.id);
+    let both = (behind(&workspace, deck), behind(&workspace, refund));
+    let one = MergeFindings { keep: deck, others: vec![refund] };
+    listen::merge_findings(&workspace.app, &command(), one).unwrap();
+    let narrower = listen::narrower(&workspace.app, &command(), deck).unwrap();
     let inside: usize = narrower.iter().map(|one| one.excerpts.len()).sum();
-    assert!(narrower.len() != 1 && inside <= tea.excerpts);
+    assert!(narrower.len() != 1 && inside <= both.0.len() + both.1.len());
+    let sides: BTreeSet<BTreeSet<ExcerptId>> =
+        narrower.iter().map(|one| one.excerpts.iter().copied().collect()).collect();
+    assert_eq!(sides, [both.0, both.1].into());
+    // Half of them become a finding of their own, under a sentence of theirs.
+    let split = SplitFinding { title: None, excerpts: narrower[1].excerpts.clone() };
+    let part = listen::split_finding(&workspace.app, &command(), deck, split).unwrap().thing.unwrap().id;
+    let named = all(&workspace).into_iter().find(|one| one.finding.id.0 == part).unwrap().finding;
+    assert_eq!((named.title == narrower[1].title, named.state()), (true, FindingState::Accepted));
     let rows = workspace.rows(Collection::Finding, &["movement", "state", "phrases"]);
     assert!(rows.iter().any(|row| row[0] == "growing" && row[1] == "suggested"), "{rows:?}");
 }
@@ -315,7 +251,7 @@ fn a_title_that_was_the_words_of_somebody_who_is_erased_goes_with_them() {
     take(&workspace, &tried(&workspace), Vec::new());
     let tea = about(&workspace, "tea");
     let title = tea.finding.title.clone();
-    let said = finding_excerpts(&workspace.app, &command(), tea.finding.id).unwrap();
+    let said = finding_excerpts(&workspace.app, &command(), tea.finding.id, ExcerptQuery::default()).unwrap().excerpts;
     let whose = said.iter().find(|one| plain(&one.words) == title).unwrap();
     let person = listen::item(&workspace.app, &command(), whose.excerpt.item_id).unwrap().item.person_id.unwrap();
     listen::erase_person(&workspace.app, &command(), person).unwrap();

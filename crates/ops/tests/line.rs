@@ -100,7 +100,7 @@ fn each_account_counts_once_behind_an_idea_whatever_its_voices() {
     let voices = view.voices;
     assert_eq!((voices.items, voices.people, voices.nameless, voices.accounts, voices.revenue), (5, 3, 1, 2, 50_000));
     assert_eq!(trace::trace(&w.app, &command(), idea).unwrap().voices, voices);
-    let change = FindingChange { add: vec![], remove: vec![1.into(), 2.into(), 4.into()] };
+    let change = FindingChange { remove: vec![1.into(), 2.into(), 4.into()], ..FindingChange::default() };
     listen::change_finding(&w.app, &command(), one, change).unwrap();
     assert_eq!(decide::ideas(&w.app, &command(), w.product).unwrap()[0].voices.revenue, 48_000);
 }

@@ -21,7 +21,7 @@ use iron_kite_ops::decide::{self, DecisionInput, NewIdea};
 use iron_kite_ops::handover::{self, HandOver, NewColumn, NewTeam, QueuePlace, TeamView};
 use iron_kite_ops::jobs;
 use iron_kite_ops::learn::{self, NewResult};
-use iron_kite_ops::listen::{self, AtOnce, FindingChange, ItemQuery, NewFinding, NewRun, Take};
+use iron_kite_ops::listen::{self, AtOnce, FindingChange, ItemQuery, MergeFindings, NewFinding, NewRun, Take};
 use iron_kite_ops::map::{self, MapPlace, NewTitled};
 use iron_kite_ops::plan::{self, ReleaseStep};
 use iron_kite_ops::specify::{self, NewEpic, NewStory};
@@ -90,6 +90,11 @@ struct DemoProduct {
     studies: Vec<DemoStudy>,
     objectives: Vec<DemoObjective>,
     findings: Vec<DemoFinding>,
+    /// Suggested findings that somebody accepts, each with a better title.
+    #[serde(default)]
+    accepted: Vec<(String, String)>,
+    /// Suggested findings that somebody merged though they say two things.
+    mixed: Option<DemoMixed>,
     backbone: Vec<DemoActivity>,
     releases: Vec<DemoRelease>,
     ideas: Vec<DemoIdea>,
@@ -122,6 +127,13 @@ struct DemoFinding {
     title: String,
     /// An excerpt says it where it holds one of these.
     says: Vec<String>,
+}
+
+#[derive(Deserialize)]
+struct DemoMixed {
+    of: Vec<String>,
+    title: String,
+    note: String,
 }
 
 #[derive(Deserialize)]
@@ -188,7 +200,8 @@ pub fn load(app: &App, now: Timestamp, today: Date) -> Result<(), Problem> {
     if !overview::products(app, &command)?.is_empty() {
         return Ok(());
     }
-    let demo: Demo = serde_json::from_str(&shift(WORKSPACE, today)).map_err(|fault| internal(&fault.to_string()))?;
+    let mut demo: Demo =
+        serde_json::from_str(&shift(WORKSPACE, today)).map_err(|fault| internal(&fault.to_string()))?;
     let mut first = None;
     for person in &demo.people {
         let id = people::add_member(app, &command, &person.email, &person.name, person.role, PASSWORD)?;
@@ -202,11 +215,15 @@ pub fn load(app: &App, now: Timestamp, today: Date) -> Result<(), Problem> {
         handover::add_team(app, &player.call, NewTeam { name: team.name, columns })?;
     }
     player.teams = handover::teams(app, &player.call)?;
+    let decided: Vec<_> =
+        demo.products.iter_mut().map(|one| (std::mem::take(&mut one.accepted), one.mixed.take())).collect();
     demo.products.into_iter().try_for_each(|product| player.product(product))?;
     listen::keep_meanings(app, &player.call, MEANING)?;
-    for product in overview::products(app, &player.call)? {
+    for (product, (accepted, mixed)) in overview::products(app, &player.call)?.into_iter().zip(decided) {
         listen::read_now(app, &player.call, product.id)?;
         suggest(app, &player.call, product.id)?;
+        player.decide(product.id, accepted, mixed)?;
+        listen::read_now(app, &player.call, product.id)?;
     }
     let views: DemoViews = serde_json::from_str(&shift(VIEWS, today)).map_err(|fault| internal(&fault.to_string()))?;
     let products = overview::products(app, &player.call)?;
@@ -353,10 +370,43 @@ impl Player<'_> {
             let new = NewFinding { product_id: product, title: finding.title, excerpts: first.to_vec() };
             let saved = listen::add_finding(self.app, &self.call, new)?;
             let id = FindingId(made(&saved)?.id);
-            listen::change_finding(self.app, &self.call, id, FindingChange { add: rest.to_vec(), remove: Vec::new() })?;
+            listen::change_finding(
+                self.app,
+                &self.call,
+                id,
+                FindingChange { add: rest.to_vec(), ..FindingChange::default() },
+            )?;
             self.keep(finding.key, &saved)?;
         }
         Ok(())
+    }
+
+    /// What people make of what was suggested: some of it accepted under a better title, and one mistake that waits to be put
+    /// right.
+    fn decide(
+        &self,
+        product: ProductId,
+        accepted: Vec<(String, String)>,
+        mixed: Option<DemoMixed>,
+    ) -> Result<(), Problem> {
+        let all = listen::findings(self.app, &self.call, product)?;
+        let named = |title: &str| all.iter().find(|one| one.finding.title == title).map(|one| one.finding.id);
+        let say = |id: FindingId, set: Value| {
+            let rev = things::rev_of(self.app, &self.call, id.thing())?;
+            let set = set.as_object().cloned().unwrap_or_default();
+            things::edit(self.app, &self.call, id.thing(), Edit { rev, set }).map(drop)
+        };
+        for (title, better) in accepted {
+            let id = named(&title).ok_or_else(|| internal(&title))?;
+            say(id, json!({ "title": better, "state": "accepted" }))?;
+        }
+        let Some(mixed) = mixed else { return Ok(()) };
+        let ids: Vec<FindingId> =
+            mixed.of.iter().map(|title| named(title).ok_or_else(|| internal(title))).collect::<Result<_, _>>()?;
+        let [keep, others @ ..] = ids.as_slice() else { return Ok(()) };
+        let merge = MergeFindings { keep: *keep, others: others.to_vec() };
+        listen::merge_findings(self.app, &self.call, merge)?;
+        say(*keep, json!({ "title": mixed.title, "note": mixed.note }))
     }
 
     fn backbone(&mut self, product: ProductId, backbone: Vec<DemoActivity>) -> Result<(), Problem> {

@@ -4,7 +4,9 @@
 
 use std::collections::HashSet;
 
+use iron_kite_core::things::FindingId;
 use iron_kite_meaning::MiniLm;
+use iron_kite_ops::listen::{ExcerptQuery, ExcerptView, ItemQuery};
 use iron_kite_ops::{App, Call, listen};
 use jiff::Timestamp;
 use jiff::civil::date;
@@ -25,6 +27,20 @@ const QUESTIONS: [(i64, &str); 10] = [
 /// So many are looked at first.
 const FIRST: usize = 10;
 
+/// All excerpts behind a finding.
+fn every(app: &App, call: &Call, finding: FindingId) -> Vec<ExcerptView> {
+    let (mut all, mut after) = (Vec::new(), None);
+    loop {
+        let query = ExcerptQuery { after, limit: Some(200), ..ExcerptQuery::default() };
+        let page = listen::finding_excerpts(app, call, finding, query).unwrap();
+        all.extend(page.excerpts);
+        after = page.next;
+        if after.is_none() {
+            return all;
+        }
+    }
+}
+
 #[test]
 fn questions_find_the_passages_that_answer_them() {
     let dir = tempfile::tempdir().unwrap();
@@ -34,7 +50,7 @@ fn questions_find_the_passages_that_answer_them() {
     let product = iron_kite_ops::overview::products(&app, &call).unwrap()[0].id;
     let (mut recall, mut reciprocal, mut told) = (0.0, 0.0, String::new());
     for (finding, question) in QUESTIONS {
-        let behind = listen::finding_excerpts(&app, &call, finding.into()).unwrap();
+        let behind = every(&app, &call, finding.into());
         let right: HashSet<_> = behind.iter().filter(|one| one.belongs.is_none()).map(|one| one.excerpt.id).collect();
         let evidence = listen::ask(&app, &call, product, question).unwrap();
         let hits = evidence.passages.iter().map(|one| right.contains(&one.excerpt.id));
@@ -56,4 +72,21 @@ fn questions_find_the_passages_that_answer_them() {
     // What nobody spoke of has no answer.
     let nothing = listen::ask(&app, &call, product, "quarterly depreciation of semiconductor patents").unwrap();
     assert_eq!(nothing.passages.len(), 0, "{:?}", nothing.passages.first().map(|one| &one.words));
+    // Some of what was suggested is accepted, and one finding that says two things waits to be put right.
+    let all = listen::findings(&app, &call, product).unwrap();
+    let states: HashSet<_> = all.iter().map(|one| one.finding.state().name()).collect();
+    assert_eq!(states, HashSet::from(["suggested", "accepted"]));
+    let mixed = all.iter().find(|one| one.finding.note.is_some()).unwrap();
+    let narrower = listen::narrower(&app, &call, mixed.finding.id).unwrap();
+    let (ramp, paper): (Vec<_>, Vec<_>) =
+        narrower.iter().partition(|one| one.phrases.iter().any(|words| words == "ramp"));
+    assert!(!ramp.is_empty() && !paper.is_empty(), "{narrower:?}");
+    // An interview begins with its key points, which are sentences of its own.
+    let query = ItemQuery { product: product.0, words: Some("kitchen table".into()), ..ItemQuery::default() };
+    let interview = listen::items(&app, &call, query).unwrap().items.remove(0);
+    let interview = listen::item(&app, &call, interview.id).unwrap();
+    let points: Vec<_> =
+        interview.parts.iter().filter(|part| interview.key_points.contains(&part.excerpt.id)).collect();
+    assert!((5..=7).contains(&points.len()), "{points:?}");
+    assert!(points.iter().all(|part| interview.item.text.contains(&part.words)));
 }

@@ -21,7 +21,7 @@ const ASK: [&str; 3] = [
     "POST /collections/{collection}/export",
 ];
 /// Routes that a contributor may write to.
-const LISTEN: [&str; 25] = [
+const LISTEN: [&str; 26] = [
     // An idea may be suggested by whoever listens; a file belongs to nothing until a field holds it.
     "POST /collections/{collection}/things",
     "POST /attachments",
@@ -39,6 +39,7 @@ const LISTEN: [&str; 25] = [
     "POST /listen/findings/{id}/excerpts",
     "POST /listen/findings/merge",
     "POST /listen/findings/{id}/split",
+    "POST /listen/checks",
     "POST /listen/runs",
     "POST /listen/runs/{id}/take",
     "POST /decide/ideas",
@@ -90,8 +91,12 @@ fn status(client: &Client, method: &str, path: &str, operation: &Value) -> u16 {
         if parameter["in"] == "query" && parameter["required"] == true {
             // No thing is at revision 0, so that nothing is removed on the way.
             let name = parameter["name"].as_str().unwrap();
-            let value =
-                if path == "/listen/likely-same" { "person".into() } else { i32::from(name != "rev").to_string() };
+            let value = match (path, name) {
+                ("/listen/likely-same", _) => "person".into(),
+                ("/listen/checks", "about") => "kind".into(),
+                ("/listen/checks", "way") => "unsure".into(),
+                _ => i32::from(name != "rev").to_string(),
+            };
             query.push(format!("{name}={value}"));
         }
     }
@@ -115,6 +120,7 @@ fn body(path: &str) -> Value {
         "/links" | "/links/remove" => {
             json!({ "kind": "asks_for", "from": { "kind": "objective", "id": 1 }, "to": idea })
         }
+        "/listen/checks" => json!({ "excerpt": 1, "about": "kind", "way": "unsure", "said": "habit" }),
         "/things/{kind}/{id}" => json!({ "rev": 0, "set": { "title": "x" } }),
         "/plan/releases/{id}/state" => json!({ "rev": 0, "state": "planned" }),
         "/decide/ideas/{id}/decision" => json!({ "rev": 0, "outcome": "chosen", "reason": "because" }),

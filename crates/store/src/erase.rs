@@ -47,6 +47,10 @@ impl Tx<'_> {
         mark(
             "INSERT INTO temp.gone SELECT 'excerpt', e.id FROM excerpt e JOIN feedback_item i ON i.id = e.item_id WHERE i.person_id = ?1",
         )?;
+        mark(
+            "INSERT INTO temp.gone SELECT 'checking', c.id FROM checking c JOIN temp.gone g ON g.kind = 'excerpt' AND g.id = c.excerpt_id
+             WHERE ?1 > 0",
+        )?;
         // Whom they were before they were merged; those people are there no more.
         mark(
             "INSERT OR IGNORE INTO temp.gone
@@ -82,6 +86,7 @@ impl Tx<'_> {
         .unwrap_or(i64::MAX);
         connection.execute_batch(
             "DELETE FROM link WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'link');
+             DELETE FROM checking WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'checking');
              DELETE FROM excerpt WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'excerpt');
              DELETE FROM feedback_item WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'feedback_item');
              DELETE FROM person WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'person');

@@ -1,10 +1,8 @@
 //! What SQL may call of core, so that the database compares and computes as core does.
 
-use std::collections::BTreeMap;
-
 use iron_kite_core::fields::{Measure, fold, total};
 use iron_kite_core::handover::{ReadyFacts, ReleaseFacts, check_facts, release_trouble};
-use iron_kite_core::listen::{cover_words, spread, weekly};
+use iron_kite_core::listen::{cover_words, weekly};
 use jiff::civil::Date;
 use rusqlite::functions::{Aggregate, Context, FunctionFlags};
 use rusqlite::types::ValueRef;
@@ -38,8 +36,6 @@ pub(crate) fn add(connection: &Connection) -> Result<()> {
         }))
     })?;
     connection.create_aggregate_function("kite_weeks", 2, flags, Weeks)?;
-    connection.create_aggregate_function("kite_spread", 1, flags, Colours)?;
-    connection.create_aggregate_function("kite_commonest", 1, flags, Commonest)?;
     connection.create_aggregate_function("kite_median", 1, flags, Median)
 }
 
@@ -67,48 +63,6 @@ impl Aggregate<(Vec<Date>, Option<Date>), Option<String>> for Weeks {
     fn finalize(&self, _: &mut Context<'_>, group: Option<(Vec<Date>, Option<Date>)>) -> Result<Option<String>> {
         let Some((days, Some(today))) = group else { return Ok(None) };
         Ok(serde_json::to_string(&weekly(days, today)).ok())
-    }
-}
-
-/// How many sentiments of a group speak against, neither, and for it.
-struct Colours;
-
-impl Aggregate<Vec<f64>, Option<String>> for Colours {
-    fn init(&self, _: &mut Context<'_>) -> Result<Vec<f64>> {
-        Ok(Vec::new())
-    }
-
-    fn step(&self, context: &mut Context<'_>, sentiments: &mut Vec<f64>) -> Result<()> {
-        sentiments.extend(context.get::<Option<f64>>(0)?);
-        Ok(())
-    }
-
-    fn finalize(&self, _: &mut Context<'_>, sentiments: Option<Vec<f64>>) -> Result<Option<String>> {
-        let sentiments = sentiments.filter(|all| !all.is_empty());
-        Ok(sentiments.and_then(|all| serde_json::to_string(&spread(all)).ok()))
-    }
-}
-
-/// The two names that are the commonest of a group, in words.
-struct Commonest;
-
-impl Aggregate<BTreeMap<String, usize>, Option<String>> for Commonest {
-    fn init(&self, _: &mut Context<'_>) -> Result<BTreeMap<String, usize>> {
-        Ok(BTreeMap::new())
-    }
-
-    fn step(&self, context: &mut Context<'_>, counts: &mut BTreeMap<String, usize>) -> Result<()> {
-        if let Some(name) = context.get::<Option<String>>(0)? {
-            *counts.entry(name).or_default() += 1;
-        }
-        Ok(())
-    }
-
-    fn finalize(&self, _: &mut Context<'_>, counts: Option<BTreeMap<String, usize>>) -> Result<Option<String>> {
-        let mut counts: Vec<_> = counts.unwrap_or_default().into_iter().collect();
-        counts.sort_by_key(|(_, count)| std::cmp::Reverse(*count));
-        let names: Vec<String> = counts.into_iter().take(2).map(|(name, _)| name.replace('_', " ")).collect();
-        Ok((!names.is_empty()).then(|| names.join(", ")))
     }
 }
 

@@ -90,9 +90,14 @@ pub(crate) struct Present {
 impl Present {
     /// Begins a set; 0 stands for "no ledger", used when a whole workspace comes in with its own.
     pub(crate) fn begin(&self, set: ChangeSetId) {
-        self.set.store(set, Ordering::Relaxed);
+        self.go_on(set);
         self.touched.store(0, Ordering::Relaxed);
         self.changes.store(0, Ordering::Relaxed);
+    }
+
+    /// Goes on with a set, with what it changed so far, or with no ledger.
+    pub(crate) fn go_on(&self, set: ChangeSetId) {
+        self.set.store(set, Ordering::Relaxed);
     }
 
     pub(crate) fn set(&self) -> ChangeSetId {

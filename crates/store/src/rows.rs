@@ -33,6 +33,7 @@ records! {
     listen::Study => Study,
     listen::Channel => Channel,
     listen::Term => Term,
+    listen::Checking => Checking,
     decide::Objective => Objective,
     decide::Idea => Idea,
     decide::Decision => Decision,

@@ -86,6 +86,33 @@ pub fn verify(dir: &Path) -> Result<VerifyReport> {
     Ok(report)
 }
 
+/// What is kept side by side by triggers, and the same from the rows that it follows from. Sums are of numbers that are not whole,
+/// so they are rounded.
+const BEHIND: (&str, &str, &str) = (
+    "what stands behind findings",
+    "SELECT finding_id, excerpt_id, item_id, person_id, account_id, source_id, said_on, kind, sentiment FROM behind",
+    "SELECT l.to_id, e.id, i.id, i.person_id, i.account_id, i.source_id, i.said_on, e.kind, e.sentiment
+     FROM link l JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
+     WHERE l.kind = 'supports' AND l.from_kind = 'excerpt' AND l.to_kind = 'finding'",
+);
+const HEARD: (&str, &str, &str) = (
+    "what is added up of findings",
+    "SELECT finding_id, excerpts, people, accounts, against, neutral, for_it, CAST(round(negative, 6) * 1e6 AS INTEGER),
+       request, defect, friction, help_needed, praise, habit, leaving FROM heard WHERE excerpts > 0",
+    "SELECT finding_id, count(*), count(DISTINCT person_id), count(DISTINCT account_id), sum(sentiment <= -0.15),
+       sum(abs(sentiment) < 0.15), sum(sentiment >= 0.15), CAST(round(total(max(0.0, -sentiment)), 6) * 1e6 AS INTEGER),
+       sum(kind = 'request'), sum(kind = 'defect'), sum(kind = 'friction'), sum(kind = 'help_needed'), sum(kind = 'praise'), sum(kind = 'habit'), sum(kind = 'leaving') FROM behind GROUP BY 1",
+);
+const SAID: (&str, &str, &str) = (
+    "how much was said",
+    "SELECT product_id, source_id, account_id, said_on, items, excerpts, against, neutral, for_it, CAST(round(sum, 6) * 1e6 AS INTEGER)
+     FROM said WHERE items > 0",
+    "SELECT i.product_id, i.source_id, COALESCE(i.account_id, 0), COALESCE(i.said_on, ''), count(DISTINCT i.id), count(e.id),
+       COALESCE(sum(e.sentiment <= -0.15), 0), COALESCE(sum(abs(e.sentiment) < 0.15), 0), COALESCE(sum(e.sentiment >= 0.15), 0),
+       CAST(round(total(e.sentiment), 6) * 1e6 AS INTEGER)
+     FROM feedback_item i LEFT JOIN excerpt e ON e.item_id = i.id GROUP BY 1, 2, 3, 4",
+);
+
 fn integrity(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
     let mut statement = connection.prepare("PRAGMA integrity_check(20)")?;
     let verdicts = statement.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<Vec<String>>>()?;
@@ -95,6 +122,18 @@ fn integrity(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
     while let Some(row) = rows.next()? {
         let (table, id, parent): (String, Option<i64>, String) = (row.get(0)?, row.get(1)?, row.get(2)?);
         report.faults.push(format!("{table} {} points at a {parent} that is not there", id.unwrap_or_default()));
+    }
+    for (name, kept, counted) in [BEHIND, HEARD, SAID] {
+        let differs: i64 = connection.query_row(
+            &format!(
+                "SELECT (SELECT count(*) FROM ({kept} EXCEPT {counted})) + (SELECT count(*) FROM ({counted} EXCEPT {kept}))"
+            ),
+            [],
+            |row| row.get(0),
+        )?;
+        if differs > 0 {
+            report.faults.push(format!("{differs} rows of {name} do not match what they follow from"));
+        }
     }
     if let Err(fault) =
         connection.execute("INSERT INTO feedback_words(feedback_words, rank) VALUES ('integrity-check', 1)", [])

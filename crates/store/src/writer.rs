@@ -255,6 +255,7 @@ const HANGS: &[(ThingKind, ThingKind, &str, Hangs)] = &[
     (ThingKind::Page, ThingKind::Page, "parent_id", Hangs::Goes),
     (ThingKind::Idea, ThingKind::Decision, "idea_id", Hangs::Goes),
     (ThingKind::Idea, ThingKind::Result, "idea_id", Hangs::Goes),
+    (ThingKind::Excerpt, ThingKind::Checking, "excerpt_id", Hangs::Goes),
 ];
 
 impl<'a> Tx<'a> {
@@ -345,13 +346,13 @@ impl<'a> Tx<'a> {
     /// the change set that was begun.
     pub(crate) fn without_ledger(&mut self) -> ChangeSetId {
         let set = self.present.set();
-        self.present.begin(0);
+        self.present.go_on(0);
         set
     }
 
-    /// Writes with the ledger again, after [`Tx::without_ledger`] before anything else was changed.
+    /// Writes with the ledger again, after [`Tx::without_ledger`].
     pub(crate) fn with_ledger(&mut self, set: ChangeSetId) {
-        self.present.begin(set);
+        self.present.go_on(set);
     }
 
     fn ids(&self, sql: &str, params: impl rusqlite::Params) -> Result<Vec<i64>> {

@@ -35,5 +35,9 @@ export const attachment = (id: number) => `/api/v1/attachments/${id}`
 export const takeout = {
   release: (id: number) => `/api/v1/takeout/releases/${id}.md`,
   stories: (product: number) => `/api/v1/takeout/stories.csv?product=${product}`,
+  report: (form: 'md' | 'docx', asked: object) => {
+    const given = Object.entries(asked).filter(([, value]) => value !== undefined)
+    return `/api/v1/takeout/report.${form}?${new URLSearchParams(given.map(([name, value]) => [name, String(value)]))}`
+  },
   workspace: '/api/v1/takeout/workspace.json',
 }

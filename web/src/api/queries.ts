@@ -1,8 +1,11 @@
 import { useQuery, useQueryCache } from '@pinia/colada'
 import { toValue, type MaybeRefOrGetter } from 'vue'
-import { api, value, type Thing, type ThingKind } from './client'
+import type { operations } from './schema.gen'
+import { api, value, type Schemas, type Thing, type ThingKind } from './client'
 
 type Of<T> = MaybeRefOrGetter<T>
+export type ReportAsk = operations['report']['parameters']['query']
+type FindingExcerptsAsk = NonNullable<operations['finding_excerpts']['parameters']['query']>
 
 /** Which questions each kind of thing answers: a change of the kind asks them again. */
 const ASKED_BY: Record<string, readonly ThingKind[]> = {
@@ -10,8 +13,13 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   item: ['feedback_item', 'excerpt', 'link'],
   findings: ['finding', 'link', 'excerpt', 'account', 'feedback_item'],
   'finding-excerpts': ['link', 'excerpt', 'finding'],
+  'finding-picture': ['link', 'excerpt', 'finding', 'account', 'feedback_item'],
+  'said-overview': ['feedback_item', 'excerpt', 'finding', 'link', 'account'],
+  report: ['link', 'excerpt', 'finding', 'account', 'feedback_item', 'study'],
   narrower: ['link', 'excerpt'],
   evidence: ['link', 'excerpt', 'finding'],
+  'to-check': ['checking', 'excerpt', 'link', 'finding'],
+  agreements: ['checking', 'excerpt'],
   run: ['finding', 'link'],
   board: ['work_item', 'criterion', 'release', 'link', 'idea'],
   story: ['work_item', 'criterion', 'link'],
@@ -124,10 +132,49 @@ export const useFindings = (product: Of<number>) =>
     query: () => value(api.GET('/api/v1/listen/findings', { params: { query: { product: toValue(product) } } })),
   })
 
-export const useFindingExcerpts = (id: Of<number>) =>
+/** The newest excerpts behind a finding, of those that are asked for; the last answer stays while more are on their way. */
+export const useFindingExcerpts = (
+  id: Of<number>,
+  filter: Of<Omit<FindingExcerptsAsk, 'after' | 'limit'>>,
+  limit: Of<number>,
+) =>
   useQuery({
-    key: () => ['finding-excerpts', toValue(id)],
-    query: () => value(api.GET('/api/v1/listen/findings/{id}/excerpts', { params: { path: { id: toValue(id) } } })),
+    key: () => ['finding-excerpts', toValue(id), JSON.stringify(toValue(filter)), toValue(limit)],
+    query: () =>
+      value(
+        api.GET('/api/v1/listen/findings/{id}/excerpts', {
+          params: { path: { id: toValue(id) }, query: { ...toValue(filter), limit: toValue(limit) } },
+        }),
+      ),
+    placeholderData: (before) => before,
+  })
+
+/** Pictures of a finding, and what they leave open. */
+export const useFindingPicture = (id: Of<number>) =>
+  useQuery({
+    key: () => ['finding-picture', toValue(id)],
+    query: () => value(api.GET('/api/v1/listen/findings/{id}/picture', { params: { path: { id: toValue(id) } } })),
+    placeholderData: (before) => before,
+  })
+
+/** All that was said within days: by source, segment, product and over time, and what moves. */
+export const useSaidOverview = (product: Of<number>, from: Of<string | undefined>, to: Of<string | undefined>) =>
+  useQuery({
+    key: () => ['said-overview', toValue(product), toValue(from) ?? '', toValue(to) ?? ''],
+    query: () => {
+      const query = { product: toValue(product), from: toValue(from), to: toValue(to) }
+      return value(api.GET('/api/v1/listen/overview', { params: { query } }))
+    },
+    placeholderData: (before) => before,
+  })
+
+/** A research report of chosen findings. */
+export const useReport = (asked: Of<ReportAsk>, enabled: Of<boolean>) =>
+  useQuery({
+    key: () => ['report', JSON.stringify(toValue(asked))],
+    query: () => value(api.GET('/api/v1/listen/report', { params: { query: toValue(asked) } })),
+    enabled: () => toValue(enabled),
+    placeholderData: (before) => before,
   })
 
 /** The narrower groups that a finding opens into. */
@@ -148,6 +195,25 @@ export const useEvidence = (product: Of<number>, question: Of<string>) =>
         }),
       ),
     enabled: () => toValue(question).trim().length > 3,
+  })
+
+/** What can be checked next of what the engine told. */
+export const useToCheck = (product: Of<number>, about: Of<Schemas['CheckAbout']>, way: Of<Schemas['CheckWay']>) =>
+  useQuery({
+    key: () => ['to-check', toValue(product), toValue(about), toValue(way)],
+    query: () =>
+      value(
+        api.GET('/api/v1/listen/checks', {
+          params: { query: { product: toValue(product), about: toValue(about), way: toValue(way) } },
+        }),
+      ),
+  })
+
+/** How far the engine and people agree. */
+export const useAgreements = (product: Of<number>) =>
+  useQuery({
+    key: () => ['agreements', toValue(product)],
+    query: () => value(api.GET('/api/v1/listen/agreement', { params: { query: { product: toValue(product) } } })),
   })
 
 /** The newest runs of the grouping. */

@@ -582,6 +582,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/listen/agreement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** How far the engine and people agree, and people with each other. */
+        get: operations["agreements"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/listen/channels": {
         parameters: {
             query?: never;
@@ -625,6 +642,24 @@ export interface paths {
         put?: never;
         /** Looks at a channel now, as a job. */
         post: operations["look_now"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/checks": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** What a person can check next of what the engine told. */
+        get: operations["to_check"];
+        put?: never;
+        /** Keeps what a person says of an excerpt. */
+        post: operations["check"];
         delete?: never;
         options?: never;
         head?: never;
@@ -753,6 +788,23 @@ export interface paths {
         };
         /** The narrower groups that a finding opens into. */
         get: operations["narrower"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/findings/{id}/picture": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** Pictures of a finding: over time, by segment, source and kind, and what is unknown. */
+        get: operations["finding_picture"];
         put?: never;
         post?: never;
         delete?: never;
@@ -906,6 +958,23 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/listen/overview": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** All that was said of a product, by source, segment, product and over time, and what moves. */
+        get: operations["said_overview"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/listen/people/{id}/erase": {
         parameters: {
             query?: never;
@@ -916,6 +985,23 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["erase_person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/report": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** A research report of chosen findings, as a page. */
+        get: operations["report"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1341,6 +1427,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/takeout/report.docx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["report_docx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/takeout/report.md": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["report_markdown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/takeout/stories.csv": {
         parameters: {
             query?: never;
@@ -1551,6 +1669,36 @@ export interface components {
              */
             user_id?: number | null;
         };
+        /** @description How far two judges agree. */
+        Agreement: {
+            /** @description Of it, what both judged alike. */
+            alike: number;
+            /** @description What both judged. */
+            judged: number;
+            /**
+             * Format: double
+             * @description Cohen's kappa, −1 to 1; nothing where chance alone explains everything, as where both always say the same.
+             */
+            kappa?: number | null;
+            /**
+             * Format: double
+             * @description Half the width of its interval that holds at 95 %.
+             */
+            margin?: number | null;
+            /** @description What that means. */
+            means: components["schemas"]["Strength"];
+        };
+        /** @description How far two judges agree. */
+        AgreementView: components["schemas"]["Agreement"] & {
+            /** @description About what. */
+            about: components["schemas"]["CheckAbout"];
+            /** @description What they said differently, the last first. */
+            differs: components["schemas"]["Differs"][];
+            /** @description The two people; the engine and all who checked it where there are none. */
+            people?: string[] | null;
+            /** @description How the excerpts came to be checked. */
+            way: components["schemas"]["CheckWay"];
+        };
         /** @description A finding among what answers. */
         Answering: {
             /** @description The finding. */
@@ -1571,6 +1719,35 @@ export interface components {
             reason: string;
             /** @description The row's number as a spreadsheet shows it. */
             row: number;
+        };
+        /** @description One block of a page. All texts are plain: what looks like markup in them is none. */
+        Block: {
+            /** @enum {string} */
+            block: "heading";
+            /**
+             * Format: int32
+             * @description From 1 to 3.
+             */
+            level: number;
+            /** @description Its words. */
+            words: string;
+        } | {
+            /** @enum {string} */
+            block: "paragraph";
+            /** @description Its words. */
+            words: string;
+        } | {
+            /** @enum {string} */
+            block: "point";
+            /** @description Its words. */
+            words: string;
+        } | {
+            /** @enum {string} */
+            block: "quote";
+            /** @description Who, when and where. */
+            by: string;
+            /** @description Their words. */
+            words: string;
         };
         /** @description All epics and stories of a product. */
         Board: {
@@ -1761,6 +1938,66 @@ export interface components {
             /** @description What is asked for, in a few words. */
             what: string;
         };
+        /**
+         * @description What of an excerpt is checked.
+         * @enum {string}
+         */
+        CheckAbout: "kind" | "finding";
+        /** @description Something that can be said of an excerpt. */
+        CheckAnswer: {
+            finding?: components["schemas"]["FindingId"] | null;
+            /** @description What is sent. */
+            said: string;
+            /** @description In words; nothing for "none of these". */
+            words?: string | null;
+        };
+        /** @description What is to be checked next. */
+        CheckQueue: {
+            /** @description Some excerpts, the first one first. */
+            excerpts: components["schemas"]["CheckView"][];
+            /** @description Whether there are more of them, which are not counted. */
+            more: boolean;
+            /**
+             * Format: int64
+             * @description How many the engine is unsure of and nobody has looked at.
+             */
+            unsure: number;
+        };
+        /** @description An excerpt to be checked. */
+        CheckView: {
+            /** @description For which account. */
+            account?: string | null;
+            /** @description What stands after it. */
+            after: string;
+            /** @description The answers that there are. */
+            answers: components["schemas"]["CheckAnswer"][];
+            /** @description What stands before it in the item. */
+            before: string;
+            /** @description The excerpt. */
+            id: components["schemas"]["ExcerptId"];
+            /** @description Its item. */
+            item_id: components["schemas"]["ItemId"];
+            /** @description Who said it. */
+            person?: string | null;
+            /** @description The day it was said. */
+            said_on?: string | null;
+            /** @description The source's name. */
+            source?: string | null;
+            /**
+             * Format: double
+             * @description How sure it is; nothing where what it told is not to be seen.
+             */
+            sure?: number | null;
+            /** @description What the engine told, as one of the answers; nothing where it is not to be seen before something is said. */
+            told?: string | null;
+            /** @description Its words. */
+            words: string;
+        };
+        /**
+         * @description How excerpts come to be checked.
+         * @enum {string}
+         */
+        CheckWay: "unsure" | "chance" | "second";
         /** @description One choice of a field. Rows hold its key, so that it can be renamed without touching them. */
         Choice: {
             /** @description What rows hold. */
@@ -1927,6 +2164,17 @@ export interface components {
             /** @description What the person may do. */
             role: string;
         };
+        /** @description Something that two judges said differently. */
+        Differs: {
+            /** @description The excerpt. */
+            excerpt: components["schemas"]["ExcerptId"];
+            /** @description What the first said. */
+            one: string;
+            /** @description What the second said. */
+            other: string;
+            /** @description Its words. */
+            words: string;
+        };
         /** @description A document, before it is taken. */
         DocumentPreview: {
             /** @description The beginning of its words. */
@@ -2053,6 +2301,8 @@ export interface components {
         ExcerptView: components["schemas"]["Excerpt"] & {
             /** @description For which account. */
             account?: string | null;
+            /** @description What stands before it in its item, and after it. */
+            around: string[];
             /**
              * Format: double
              * @description Where the excerpts of one finding are asked for: how sure the engine is that it belongs there, 0 to 1; nothing where a
@@ -2069,6 +2319,18 @@ export interface components {
             source: string;
             /** @description Its words. */
             words: string;
+        };
+        /** @description A page of excerpts behind a finding. */
+        ExcerptsPage: {
+            /**
+             * Format: int64
+             * @description How many there are of those that are asked for.
+             */
+            all: number;
+            /** @description The excerpts, newest first. */
+            excerpts: components["schemas"]["ExcerptView"][];
+            /** @description What to ask for the next page with; none at the end. */
+            next?: string | null;
         };
         /** @description What is to be taken out. */
         ExportAsk: {
@@ -2274,6 +2536,7 @@ export interface components {
         FindingChange: {
             /** @description Excerpts that say it too. */
             add?: components["schemas"]["ExcerptId"][];
+            move_to?: components["schemas"]["FindingId"] | null;
             /** @description Excerpts that say something else. */
             remove?: components["schemas"]["ExcerptId"][];
         };
@@ -2282,6 +2545,29 @@ export interface components {
          * @description Excerpts that mean the same.
          */
         FindingId: number;
+        /** @description Pictures of a finding, and what they leave open. */
+        FindingPicture: {
+            /** @description Those who say the opposite of most, the strongest first. */
+            contrary: components["schemas"]["ExcerptView"][];
+            /** @description How many there are of them. */
+            contrary_count: number;
+            /** @description How much people suffer, with its parts. */
+            frustration: components["schemas"]["Frustration"];
+            /** @description By kind. */
+            kinds: components["schemas"]["Part"][];
+            /** @description Over time. */
+            over_time: components["schemas"]["OverTime"];
+            /** @description By segment. */
+            segments: components["schemas"]["Part"][];
+            /** @description By source. */
+            sources: components["schemas"]["Part"][];
+            /** @description A few excerpts that stand for all. */
+            stands_for: components["schemas"]["ExcerptView"][];
+            /** @description What is not known, or not enough to build on, in words. */
+            unknown: string[];
+            /** @description People, accounts and revenue. */
+            voices: components["schemas"]["Voices"];
+        };
         /**
          * @description What people think of a finding.
          * @enum {string}
@@ -2337,6 +2623,21 @@ export interface components {
             key: string;
             /** @description What people call it. */
             name: string;
+        };
+        /** @description Frustration, with its parts. */
+        Frustration: {
+            /**
+             * Format: double
+             * @description People × negativity.
+             */
+            frustration: number;
+            /**
+             * Format: double
+             * @description How bad it is for them: the mean over the excerpts of how far each lies below zero, 0 to 1.
+             */
+            negativity: number;
+            /** @description How many distinct people. */
+            people: number;
         };
         /** @description Things with the same value of a field stand together. */
         GroupBy: {
@@ -2562,6 +2863,8 @@ export interface components {
             account?: string | null;
             /** @description Whether its rating says the opposite of its words. */
             contradicts: boolean;
+            /** @description The excerpts that cover what a long one says; none of a short one, or before it is read. */
+            key_points: components["schemas"]["ExcerptId"][];
             /** @description Its excerpts in the order of the text. */
             parts: components["schemas"]["ExcerptView"][];
             /** @description Who said it. */
@@ -2797,6 +3100,30 @@ export interface components {
          * @enum {string}
          */
         Movement: "new" | "growing" | "fading" | "steady";
+        /** @description A finding that moves. */
+        MoverView: {
+            /**
+             * Format: int32
+             * @description Excerpts of the twelve weeks before.
+             */
+            before: number;
+            /** @description The finding. */
+            id: components["schemas"]["FindingId"];
+            /** @description How it moves. */
+            movement: components["schemas"]["Movement"];
+            /**
+             * Format: double
+             * @description How likely chance alone explains as much, 0 to 1.
+             */
+            p: number;
+            /**
+             * Format: int32
+             * @description Excerpts of the last four weeks.
+             */
+            recent: number;
+            /** @description What people say. */
+            title: string;
+        };
         /** @description A narrower group within a finding. */
         Narrower: {
             /** @description Its excerpts. */
@@ -2834,6 +3161,17 @@ export interface components {
             place: string;
             /** @description The product that it speaks about. */
             product: components["schemas"]["ProductId"];
+        };
+        /** @description What a person says of an excerpt. */
+        NewCheck: {
+            /** @description What of it. */
+            about: components["schemas"]["CheckAbout"];
+            /** @description The excerpt. */
+            excerpt: components["schemas"]["ExcerptId"];
+            /** @description A kind; or a finding's number, or `none`. */
+            said: string;
+            /** @description How it came to be checked. */
+            way: components["schemas"]["CheckWay"];
         };
         /** @description A column of a new team. */
         NewColumn: {
@@ -3005,6 +3343,13 @@ export interface components {
          * @enum {string}
          */
         Outcome: "chosen" | "set_aside";
+        /** @description What was said over time. */
+        OverTime: {
+            /** @description Excerpts that are in none of them: said on no known day, before the first, or after today. */
+            left_out: number;
+            /** @description Stretches of time, the oldest first, without a gap. */
+            stretches: components["schemas"]["Stretch"][];
+        };
         /** @description A new field, or what a field is to be. */
         OwnFieldInput: components["schemas"]["FieldType"] & {
             /** @description For a new link: what the other collection calls its side of it. */
@@ -3013,6 +3358,22 @@ export interface components {
             back_many?: boolean | null;
             /** @description What people read. */
             label: string;
+        };
+        /** @description One part of a picture: a source, a segment, a kind … */
+        Part: {
+            /** @description How many excerpts. */
+            excerpts: number;
+            /** @description What it is asked for by; nothing for what belongs to none. */
+            key?: string | null;
+            /** @description What people call it; nothing for what belongs to none. */
+            label?: string | null;
+            /**
+             * Format: double
+             * @description Their mean sentiment, worst −1 to best +1.
+             */
+            mean: number;
+            /** @description How many of them speak against, neither, and for. */
+            spread: components["schemas"]["Spread"];
         };
         /** @description A part that is taken. */
         PartAsk: {
@@ -3272,6 +3633,13 @@ export interface components {
             /** @description "3 days late" or "6 points over", where something is the matter. */
             trouble?: string | null;
         };
+        /** @description A report as a page. */
+        ReportPage: {
+            /** @description The page. */
+            blocks: components["schemas"]["Block"][];
+            /** @description What it is called. */
+            title: string;
+        };
         /** @description A result with its change in words. */
         ResultView: components["schemas"]["Measured"] & {
             /** @description "31 → 18 a week, down 42 %" */
@@ -3467,6 +3835,30 @@ export interface components {
             /** @description The titles of those that would go. */
             going: string[];
         };
+        /** @description All that was said of a product, in parts. */
+        SaidOverview: {
+            /** @description All excerpts of the twelve weeks before. */
+            before: number;
+            /** @description Feedback items. */
+            items: number;
+            /** @description The findings that move, those that chance explains least first, whatever days are asked for. */
+            movers: components["schemas"]["MoverView"][];
+            /** @description Over time. */
+            over_time: components["schemas"]["OverTime"];
+            /** @description By product, this one beside the others. */
+            products: components["schemas"]["Part"][];
+            /** @description All excerpts of the last four weeks, against which findings move. */
+            recent: number;
+            /** @description By segment. */
+            segments: components["schemas"]["Part"][];
+            /** @description By source. */
+            sources: components["schemas"]["Part"][];
+            /**
+             * Format: int64
+             * @description Of them, how many nobody has read.
+             */
+            unseen: number;
+        };
         /** @description What a write came to. */
         Saved: {
             /**
@@ -3535,8 +3927,8 @@ export interface components {
         SplitFinding: {
             /** @description The excerpts that leave the finding. */
             excerpts: components["schemas"]["ExcerptId"][];
-            /** @description What they say. */
-            title: string;
+            /** @description What they say; where nothing is given, a sentence of theirs. */
+            title?: string | null;
         };
         /** @description How many excerpts speak against, for, or neither. */
         Spread: {
@@ -3604,6 +3996,27 @@ export interface components {
             reference: string;
             /** @description Its state in words; a draft that passes the ready check is "ready". */
             shown_state: string;
+        };
+        /**
+         * @description What a kappa means in words, after Landis and Koch (1977), <https://doi.org/10.2307/2529310>.
+         * @enum {string}
+         */
+        Strength: "unknown" | "none" | "slight" | "fair" | "moderate" | "substantial" | "almost_full";
+        /** @description A stretch of time. */
+        Stretch: {
+            /** @description How many excerpts. */
+            excerpts: number;
+            /** @description Its first day. */
+            from: string;
+            /**
+             * Format: double
+             * @description Their mean sentiment, worst −1 to best +1.
+             */
+            mean: number;
+            /** @description How many of them speak against, neither, and for. */
+            spread: components["schemas"]["Spread"];
+            /** @description Its last day. */
+            to: string;
         };
         /**
          * @description How alike excerpts must be to stand together.
@@ -3764,7 +4177,7 @@ export interface components {
          * @description Every kind of thing that the ledger keeps. The name is also the name of its table.
          * @enum {string}
          */
-        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "excerpt" | "finding" | "objective" | "idea" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term";
+        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "excerpt" | "finding" | "objective" | "idea" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking";
         /** @description One figure over the things of a group, and over all. */
         TotalOf: {
             /** @description The field. */
@@ -5319,6 +5732,37 @@ export interface operations {
             };
         };
     };
+    agreements: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["AgreementView"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     channels: {
         parameters: {
             query: {
@@ -5466,6 +5910,73 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    to_check: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+                /** @description What of an excerpt. */
+                about: components["schemas"]["CheckAbout"];
+                /** @description Which excerpts. */
+                way: components["schemas"]["CheckWay"];
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CheckQueue"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    check: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCheck"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -5711,7 +6222,24 @@ export interface operations {
     };
     finding_excerpts: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description Said on this day or later. */
+                from?: string;
+                /** @description Said on this day or before. */
+                to?: string;
+                /** @description Of this source. */
+                source?: number;
+                /** @description Of this segment; an empty one stands for those of none. */
+                segment?: string;
+                /** @description Of this kind. */
+                kind?: components["schemas"]["FeedbackKind"];
+                /** @description On this side. */
+                side?: "against" | "neutral" | "for_it";
+                /** @description Where the last page ended. */
+                after?: string;
+                /** @description At most so many, 500 at the most. */
+                limit?: number;
+            };
             header?: never;
             path: {
                 id: number;
@@ -5725,7 +6253,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["ExcerptView"][];
+                    "application/json": components["schemas"]["ExcerptsPage"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -5790,6 +6318,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Narrower"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    finding_picture: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FindingPicture"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -6093,6 +6651,41 @@ export interface operations {
             };
         };
     };
+    said_overview: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+                /** @description Said on this day or later. */
+                from?: string;
+                /** @description Said on this day or before. */
+                to?: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SaidOverview"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     erase_person: {
         parameters: {
             query?: never;
@@ -6110,6 +6703,49 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErasedView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    report: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+                /** @description The numbers of the findings, parted by commas, in the order in which they are told. */
+                findings: string;
+                /** @description What it is called. */
+                title?: string;
+                /** @description What was to be found out; that of the study where nothing is given. */
+                question?: string;
+                /** @description How; that of the study where nothing is given. */
+                method?: string;
+                /** @description The study that it reports of. */
+                study?: number;
+                /** @description How many quotes of each finding, 10 at the most. */
+                quotes?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ReportPage"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -7030,6 +7666,92 @@ export interface operations {
             path: {
                 id: number;
             };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/markdown": string;
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    report_docx: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+                /** @description The numbers of the findings, parted by commas, in the order in which they are told. */
+                findings: string;
+                /** @description What it is called. */
+                title?: string;
+                /** @description What was to be found out; that of the study where nothing is given. */
+                question?: string;
+                /** @description How; that of the study where nothing is given. */
+                method?: string;
+                /** @description The study that it reports of. */
+                study?: number;
+                /** @description How many quotes of each finding, 10 at the most. */
+                quotes?: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    report_markdown: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+                /** @description The numbers of the findings, parted by commas, in the order in which they are told. */
+                findings: string;
+                /** @description What it is called. */
+                title?: string;
+                /** @description What was to be found out; that of the study where nothing is given. */
+                question?: string;
+                /** @description How; that of the study where nothing is given. */
+                method?: string;
+                /** @description The study that it reports of. */
+                study?: number;
+                /** @description How many quotes of each finding, 10 at the most. */
+                quotes?: number;
+            };
+            header?: never;
+            path?: never;
             cookie?: never;
         };
         requestBody?: never;

@@ -57,7 +57,7 @@ const on = computed(() => {
   border-bottom: 1px solid var(--rule);
   display: flex;
   flex-wrap: wrap;
-  gap: 0 15px;
+  gap: 0 13px;
   min-height: 44px;
   padding: 0 16px;
 }

@@ -63,6 +63,7 @@ const list = (collection: Collection): Tab => ({
 
 export const LISTEN: readonly Tab[] = [
   list('finding'),
+  { name: 'overview', label: 'Overview' },
   list('feedback_item'),
   list('excerpt'),
   list('person'),
@@ -70,6 +71,7 @@ export const LISTEN: readonly Tab[] = [
   list('study'),
   list('term'),
   { name: 'grouping', label: 'Suggestions' },
+  { name: 'check', label: 'Check' },
   { name: 'ask', label: 'Ask' },
   { name: 'bring-in', label: 'Bring in' },
 ]

@@ -19,6 +19,9 @@ export const count = (number: number, one: string, many = `${one}s`) =>
   `${WHOLE.format(number)} ${number === 1 ? one : many}`
 export const percent = (share: number) => `${Math.round(share * 100)} %`
 
+/** How likely chance alone explains something. */
+export const chance = (p: number) => (p < 0.001 ? 'p below 0.001' : `p ${p.toFixed(3)}`)
+
 /** Today where this browser stands, as YYYY-MM-DD. */
 export function today(): string {
   const now = new Date()

@@ -68,24 +68,26 @@ const acts = computed<Found[]>(() => {
   const words = text.value.trim().toLowerCase().split(/\s+/)
   const fits = (label: string) => words.every((word) => label.toLowerCase().includes(word))
   const fitting = (kind.value ? [] : commands.value).filter((one) => fits(one.label)).slice(0, 6)
-  return fitting.map((one, n) => ({
-    key: one.label,
-    head: n === 0 ? 'To do' : undefined,
-    title: one.label,
-    go: one.run,
-  }))
+  return fitting.map((one) => ({ key: one.label, title: one.label, go: one.run }))
 })
+/** What is called by the words that were typed comes first, the rest of what can be done last. One word is looked for first. */
+const named = computed(() => {
+  const words = text.value.trim().toLowerCase()
+  return words.includes(' ') ? acts.value.filter((one) => one.title.toLowerCase().startsWith(words)) : []
+})
+const headed = (all: readonly Found[]) => all.map((one, n) => (n === 0 ? { ...one, head: 'To do' } : one))
 const found = computed<Found[]>(() => {
   const words = text.value.trim()
   if (words.length < 2) return []
   // What was found for the words so far stays while more is typed; for other words nothing is shown before it is found.
   const found = asked.value.length > 1 && words.startsWith(asked.value) ? data.value : undefined
   return [
+    ...headed(named.value),
     ...(found?.things ?? []).map((one, n) => hit(one, n, 'Things')),
     ...(found?.feedback ?? []).slice(0, 8).map((one, n) => hit(one, n, 'Feedback')),
     ...(found?.findings ?? []).map((one, n) => hit(one, n, 'Findings that say so')),
     ...(found?.alike ?? []).map((one, n) => ({ ...hit(one, n, 'Said in other words'), key: `alike ${one.thing.id}` })),
-    ...acts.value,
+    ...headed(acts.value.filter((one) => !named.value.includes(one))),
   ]
 })
 const shown = computed(() => open.value && text.value.trim().length > 1)
@@ -112,6 +114,7 @@ async function submit() {
   const chosen = found.value[at.value]
   if (chosen && asked.value === words) return go(chosen)
   // Whoever is faster than the list is taken to what fits best.
+  if (named.value[0]) return go(named.value[0])
   try {
     const query = { product: product.value, words, kind: kind.value }
     const result = await value(api.GET('/api/v1/search', { params: { query } }))

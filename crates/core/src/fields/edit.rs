@@ -174,7 +174,8 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         | ThingKind::Link
         | ThingKind::Field
         | ThingKind::View
-        | ThingKind::Channel => &[],
+        | ThingKind::Channel
+        | ThingKind::Checking => &[],
     }
 }
 

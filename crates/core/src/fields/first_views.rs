@@ -70,6 +70,7 @@ fn findings() -> Views {
             ("people", 80),
             ("accounts", 88),
             ("revenue", 126),
+            ("frustration", 110),
             ("weeks", 110),
             ("movement", 96),
             ("state", 116),
@@ -80,10 +81,14 @@ fn findings() -> Views {
         ],
     );
     let most = json!([{ "field": "people", "descending": true }, { "field": "excerpt_count", "descending": true }]);
+    let by = |field: &str| json!([{ "field": field, "descending": true }]);
     // What somebody threw out says nothing.
     let heard = json!({ "field": "state", "operator": "none_of", "value": ["thrown_out"] });
     vec![
         ("people", "Most people", json!({ "order": most, "fields": columns, "filter": heard })),
+        ("frustration", "Most frustrating", json!({ "order": by("frustration"), "fields": columns, "filter": heard })),
+        ("revenue", "Most revenue", json!({ "order": by("revenue"), "fields": columns, "filter": heard })),
+        ("growing", "Growing fastest", json!({ "order": by("growth"), "fields": columns, "filter": heard })),
         (
             "suggested",
             "Suggested",
@@ -264,6 +269,6 @@ mod tests {
                 count += 1;
             }
         }
-        assert_eq!(count, 16, "a definition that cannot be read is left out");
+        assert_eq!(count, 19, "a definition that cannot be read is left out");
     }
 }

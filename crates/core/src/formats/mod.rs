@@ -1,5 +1,6 @@
 //! Open formats: from bytes to values and back. No file is touched here.
 
+pub mod blocks;
 pub mod calendar;
 pub mod days;
 pub mod media;

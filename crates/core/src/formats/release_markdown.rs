@@ -64,7 +64,7 @@ fn write_story(page: &mut String, story: &WorkItem, criteria: &[&Criterion], nee
     }
 }
 
-fn escape(text: &str) -> String {
+pub(super) fn escape(text: &str) -> String {
     let mut out = String::with_capacity(text.len());
     for c in text.split_whitespace().collect::<Vec<_>>().join(" ").chars() {
         if matches!(c, '\\' | '`' | '*' | '_' | '[' | ']' | '<' | '>' | '#' | '|') {

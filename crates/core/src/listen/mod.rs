@@ -1,7 +1,9 @@
 //! Listen: what people said, in items, excerpts and findings.
 
 mod accounts;
+mod agreement;
 mod channel;
+mod checking;
 mod colours;
 mod cover;
 mod document;
@@ -13,12 +15,15 @@ mod glossary;
 mod grouping;
 mod import;
 mod interview;
+mod key_points;
 mod kinds;
 mod measures;
 mod movement;
 mod overview;
 mod phrases;
+mod picture;
 mod proposal;
+mod report;
 mod same;
 mod sentiment;
 mod speakers;
@@ -28,7 +33,9 @@ mod titles;
 mod volume;
 
 pub use accounts::{AccountRow, AccountsReport, accounts_of};
+pub use agreement::{Agreement, LEAST_JUDGED, Strength, agreement};
 pub use channel::{Channel, ChannelKind, ChannelState, LONGEST_MINUTES, check_channel, is_due};
+pub use checking::{CheckAbout, CheckWay, Checking, NO_FINDING, UNSURE, Verdict};
 pub use cover::{MARK, cover, cover_words};
 pub use document::{Document, Turn, speaker_of, turns_of};
 pub use engine::{ENGINE, Told, rating_contradicts, tell};
@@ -43,16 +50,22 @@ pub use import::{
     rows_of_documents,
 };
 pub use interview::{MOST_TAGS, NoteLine, written};
+pub use key_points::{has_key_points, key_points};
 pub use kinds::{KindTold, kind_features, kind_of};
 pub use measures::{Confusion, ari, kept_together, nmi, pearson};
-pub use movement::{BEFORE_DAYS, Moved, Movement, RECENT_DAYS, Volume, moved};
+pub use movement::{BEFORE_DAYS, Moved, Movement, RECENT_DAYS, Volume, growth, moved};
 pub use overview::standing_for;
 pub use phrases::Phrases;
+pub use picture::{
+    FEW_PEOPLE, Frustration, Heap, OLD_DAYS, OverTime, Part, Stretch, Unknown, Voice, frustration, over_time, parts,
+    unknown,
+};
 pub use proposal::{Known, LEAST_EXCERPTS, Pairs, Proposal, Proposed, propose};
+pub use report::{Quote, Report, Told as ToldFinding, report};
 pub use same::{Likely, Named, likely_accounts, likely_people};
 pub use sentiment::{sentiment_features, sentiment_of, side_of};
 pub use speakers::{Speakers, speakers_of};
 pub use study::{GuideQuestion, Study, questions_of};
 pub use templates::{STUDY_TEMPLATES, StudyTemplate};
 pub use titles::{Candidate, plain, title_of};
-pub use volume::{Spread, WEEKS, spread, weekly};
+pub use volume::{COLOURED, Side, Spread, WEEKS, contrary, spread, weekly};

@@ -65,6 +65,19 @@ pub struct Moved {
     pub p: f64,
 }
 
+/// How fast something is said now, against how fast it was said before: 1 where nothing changed, 2 where it is said twice as
+/// often. One is added on both sides, so that what was never said before has a growth too, and a single voice none to speak of.
+///
+/// ```text
+/// growth = (recent + 1) / (before · RECENT_DAYS / BEFORE_DAYS + 1)
+/// ```
+#[must_use]
+#[expect(clippy::cast_precision_loss, reason = "a few dozen days")]
+pub fn growth(volume: Volume) -> f64 {
+    let pace = RECENT_DAYS as f64 / BEFORE_DAYS as f64;
+    (f64::from(volume.recent) + 1.0) / (f64::from(volume.before) * pace + 1.0)
+}
+
 /// How each of some findings moved, measured against all that was said in the same days.
 ///
 /// Given that a finding was said k = recent + before times, its recent part is binomial with

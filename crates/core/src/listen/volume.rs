@@ -6,7 +6,20 @@ use serde::{Deserialize, Serialize};
 /// So many weeks are shown.
 pub const WEEKS: usize = 8;
 /// From here on a sentiment counts as for or against.
-const COLOURED: f64 = 0.15;
+pub const COLOURED: f64 = 0.15;
+
+/// Which side an excerpt takes.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Side {
+    /// Sentiment of −0.15 or less.
+    Against,
+    /// Between.
+    Neutral,
+    /// Sentiment of +0.15 or more.
+    ForIt,
+}
 
 /// How many excerpts speak against, for, or neither.
 #[derive(Debug, Clone, Copy, Default, PartialEq, Eq, Serialize, Deserialize)]
@@ -32,6 +45,19 @@ pub fn spread(sentiments: impl IntoIterator<Item = f64>) -> Spread {
         }
     }
     spread
+}
+
+/// Of some sentiments, the places of those on the side of which there are fewer: who praises where most complain, and the
+/// other way round. None where the sides are even. Linear.
+#[must_use]
+pub fn contrary(sentiments: &[f64]) -> Vec<usize> {
+    let all = spread(sentiments.iter().copied());
+    let fewer: fn(f64) -> bool = match all.against.cmp(&all.for_it) {
+        std::cmp::Ordering::Equal => return Vec::new(),
+        std::cmp::Ordering::Greater => |sentiment| sentiment >= COLOURED,
+        std::cmp::Ordering::Less => |sentiment| sentiment <= -COLOURED,
+    };
+    sentiments.iter().enumerate().filter(|(_, sentiment)| fewer(**sentiment)).map(|(at, _)| at).collect()
 }
 
 /// How many of some days fall into each of the last [`WEEKS`] weeks, oldest first; the last one ends
@@ -67,6 +93,14 @@ mod tests {
             date(2026, 6, 1),
         ];
         assert_eq!(weekly(days, date(2026, 5, 31)), [1, 0, 0, 0, 0, 0, 1, 2]);
+    }
+
+    #[test]
+    fn contrary_voices_are_those_of_the_smaller_side() {
+        assert_eq!(contrary(&[-0.5, 0.4, -0.2, 0.0]), [1]);
+        assert_eq!(contrary(&[0.5, -0.4, 0.2, 0.1]), [1]);
+        assert_eq!(contrary(&[0.5, -0.4]), [0; 0]);
+        assert_eq!(contrary(&[0.5, 0.1]), [0; 0]);
     }
 
     #[test]

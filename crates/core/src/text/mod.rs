@@ -3,6 +3,7 @@
 mod language;
 mod logistic;
 mod meaning;
+mod ranks;
 mod sentences;
 mod stems;
 mod turns;
@@ -11,6 +12,7 @@ mod words;
 pub use language::language_of;
 pub use logistic::{Example, Features, Fit, Logistic};
 pub use meaning::{DIMENSIONS, Meaning, NoMeaning, Vector, dot, middle};
+pub use ranks::{rarity, wholes, worth};
 pub use sentences::{Span, clauses, sentences};
 pub use stems::{holds_together, says_too_little, stem};
 pub use turns::{Turn, speaker_of, turns_of};

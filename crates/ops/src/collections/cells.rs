@@ -16,7 +16,7 @@ use serde_json::{Map, Value};
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved, fields as fields_of};
-use crate::things::{LinkEnds, check_same_product, follow, make_link, right_for, right_to_set};
+use crate::things::{LinkEnds, check_same_product, drop_link, follow, make_link, right_for, right_to_set};
 
 /// New values for some fields of one thing of a collection.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
@@ -209,6 +209,9 @@ pub(crate) fn write_fields(
     if !changed.is_empty() {
         tx.update(thing, rev, &changed)?;
     }
+    if thing.kind == ThingKind::Excerpt && changed.contains_key("chosen") {
+        tx.read_same_words_again()?;
+    }
     Ok(edited)
 }
 
@@ -238,8 +241,12 @@ fn write_line_links(tx: &mut Tx<'_>, thing: Thing, name: &str, value: &Value, po
     let present = tx.rows().links_of(link.kind, thing, link.forward, link.to.kind())?;
     check_all_seen(present.len(), &at)?;
     let mut changed = false;
-    for (id, _) in present.iter().filter(|(_, there)| !wanted.contains(there)) {
-        tx.remove(Thing::new(ThingKind::Link, *id))?;
+    let ends = |other: Thing| {
+        let (from, to) = if link.forward { (thing, other) } else { (other, thing) };
+        LinkEnds { kind: link.kind, from, to }
+    };
+    for (_, there) in present.iter().filter(|(_, there)| !wanted.contains(there)) {
+        drop_link(tx, ends(Thing::new(link.to.kind(), *there)))?;
         changed = true;
     }
     for id in wanted.iter().filter(|id| !present.iter().any(|(_, there)| there == *id)) {
@@ -247,8 +254,7 @@ fn write_line_links(tx: &mut Tx<'_>, thing: Thing, name: &str, value: &Value, po
         tx.rows().json(other).map_err(|_| {
             Problem::invalid(&at, format!("There is no {} with the number {id}.", link.to.kind().words()))
         })?;
-        let (from, to) = if link.forward { (thing, other) } else { (other, thing) };
-        make_link(tx, LinkEnds { kind: link.kind, from, to })?;
+        make_link(tx, ends(other))?;
         changed = true;
     }
     Ok(changed)

@@ -12,7 +12,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call};
-use crate::listen::{Answering, alike, answering};
+use crate::listen::{Answering, alike, answering, with_findings};
 use crate::things::name_of;
 
 /// Where words were found.
@@ -80,7 +80,9 @@ pub fn search(
             let known: HashSet<i64> = result.feedback.iter().map(|hit| hit.thing.id).collect();
             let mut alike = alike(app, rows, product, words, ALIKE, 2 * MOST)?;
             let met: HashSet<Thing> = result.things.iter().map(|hit| hit.thing).collect();
-            let findings = answering(rows, &alike)?.into_iter().filter(|one| !met.contains(&one.id.thing()));
+            let findings = answering(rows, &with_findings(rows, alike.clone())?)?
+                .into_iter()
+                .filter(|one| !met.contains(&one.id.thing()));
             result.findings = findings.take(MOST_FINDINGS).map(answer).collect();
             // Of one item, what fits best.
             let mut met = known;
@@ -91,10 +93,9 @@ pub fn search(
     })
 }
 
-/// A finding by how much of what fits stands behind it.
+/// A finding, which holds none of the words itself.
 fn answer(one: Answering) -> SearchHit {
-    let snippet = format!("{} of what fits best", one.passages);
-    SearchHit { thing: one.id.thing(), reference: one.id.to_string(), title: one.title, snippet }
+    SearchHit { thing: one.id.thing(), reference: one.id.to_string(), snippet: one.title.clone(), title: one.title }
 }
 
 /// What somebody said, as a place in their item.

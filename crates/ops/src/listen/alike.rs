@@ -4,7 +4,7 @@ use std::collections::{HashMap, HashSet};
 use std::sync::PoisonError;
 
 use iron_kite_core::problem::Problem;
-use iron_kite_core::text::{holds_together, stem, words};
+use iron_kite_core::text::{holds_together, rarity, stem, words, worth};
 use iron_kite_core::things::{ExcerptId, ProductId};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::listen::ExcerptRow;
@@ -18,17 +18,8 @@ const MOST_WORDS: usize = 12;
 /// Shorter questions mean too little.
 const SHORTEST: usize = 4;
 
-/// What it adds to likeness that a passage holds all words of the question, each by how rare it is.
-const BY_WORDS: f64 = 0.06;
-
-/// Excerpts that mean what is asked, what fits best first:
-///
-/// ```text
-/// worth = cosine of the meanings + 0.06 · Σ rarity of the words of the question that it holds / Σ rarity of all of them
-/// ```
-///
-/// with the rarity ln(1 + items / items that hold the word). What that is worth beside other ways stands in
-/// `docs/methods/findings.md`. What is less alike than `least` (as a cosine) means something else. Nothing where nothing is alike, or where the engine has read nothing yet.
+/// Excerpts that mean what is asked or hold its words, what fits best first (core's `text::worth`). What is less alike than
+/// `least` (as a cosine) means something else. Nothing where nothing is alike, or where the engine has read nothing yet.
 pub(crate) fn alike(
     app: &App,
     rows: &Rows<'_>,
@@ -48,11 +39,12 @@ pub(crate) fn alike(
         Vec::new()
     });
     let Some(vector) = vector.first() else { return Ok(Vec::new()) };
-    let rare = rarity(rows, asked)?;
+    let rare = rare_words(rows, asked)?;
     let telling: Vec<String> = rare.keys().cloned().collect();
     let mut near: HashMap<ExcerptId, f32> = {
+        let held = by_words(rows, product, &telling)?;
         let mind = mind.read().unwrap_or_else(PoisonError::into_inner);
-        let held = by_words(rows, product, &telling)?.into_iter().filter_map(|id| Some((id, mind.alike(id, vector)?)));
+        let held = held.into_iter().filter_map(|id| Some((id, mind.alike(id, vector)?)));
         mind.nearest(vector, TAKEN).into_iter().chain(held).collect()
     };
     // Words alone may stand anywhere; what means nothing alike is left to the search for words.
@@ -60,21 +52,21 @@ pub(crate) fn alike(
     let ids: Vec<i64> = near.keys().map(|id| id.0).collect();
     let ids = serde_json::to_string(&ids).map_err(|fault| Problem::Internal(fault.to_string()))?;
     let all: f64 = rare.values().sum();
-    let worth = |row: ExcerptRow| {
+    let weighed = |row: ExcerptRow| {
         let stems: HashSet<String> = words(&row.words).iter().map(|word| stem(word)).collect();
         let held: f64 = rare.iter().filter(|(word, _)| stems.contains(&stem(word))).map(|(_, rare)| rare).sum();
         let alike = near.get(&row.excerpt.id).copied().unwrap_or_default();
-        (f64::from(alike) + BY_WORDS * held / all.max(f64::MIN_POSITIVE), row)
+        (worth(alike, held, all), row)
     };
     // What was removed in the meantime is not there any more.
     let found = rows.excerpts("e.id IN (SELECT value FROM json_each(?1))", [ids])?;
-    let mut found: Vec<(f64, ExcerptRow)> = found.into_iter().map(worth).collect();
+    let mut found: Vec<(f64, ExcerptRow)> = found.into_iter().map(weighed).collect();
     found.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.excerpt.id.cmp(&b.1.excerpt.id)));
     Ok(found.into_iter().take(most).map(|(_, row)| row).collect())
 }
 
 /// The words of a question that say what it is about, with how rare each is.
-fn rarity(rows: &Rows<'_>, asked: &str) -> Result<HashMap<String, f64>, Problem> {
+fn rare_words(rows: &Rows<'_>, asked: &str) -> Result<HashMap<String, f64>, Problem> {
     let all: HashSet<String> = words(asked).into_iter().collect();
     // Words that only hold a sentence together stand everywhere and say little, but where there are no others.
     let telling: HashSet<String> = all.iter().filter(|word| !holds_together(word)).cloned().collect();
@@ -84,14 +76,10 @@ fn rarity(rows: &Rows<'_>, asked: &str) -> Result<HashMap<String, f64>, Problem>
         .into_iter()
         .take(MOST_WORDS)
         .map(|word| {
-            let held = rows.count_items_with(&word)?.max(1);
-            Ok((word, (1.0 + float(items) / float(held)).ln()))
+            let rare = rarity(rows.count_items_with(&word)?, items);
+            Ok((word, rare))
         })
         .collect()
-}
-
-fn float(count: i64) -> f64 {
-    f64::from(u32::try_from(count).unwrap_or(u32::MAX))
 }
 
 /// Of each item in which any of the words stand, what fits best first, the excerpt that holds most of them.

@@ -11,8 +11,10 @@ use serde::{Deserialize, Serialize};
 use serde_json::json;
 use utoipa::ToSchema;
 
+use super::findings::evidence;
 use super::telling::Said;
 use crate::call::{App, Call, Saved, fields as fields_of};
+use crate::things::make_link;
 
 /// Findings that say the same.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
@@ -26,8 +28,9 @@ pub struct MergeFindings {
 /// Excerpts of a finding that say something of their own.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
 pub struct SplitFinding {
-    /// What they say.
-    pub title: String,
+    /// What they say; where nothing is given, a sentence of theirs.
+    #[serde(default)]
+    pub title: Option<String>,
     /// The excerpts that leave the finding.
     pub excerpts: Vec<ExcerptId>,
 }
@@ -41,24 +44,6 @@ pub struct Narrower {
     pub phrases: Vec<String>,
     /// Its excerpts.
     pub excerpts: Vec<ExcerptId>,
-}
-
-/// Puts an excerpt behind a finding as a person does. Whoever said before that it does not belong there is overruled.
-pub(crate) fn put_by_person(tx: &mut Tx<'_>, excerpt: ExcerptId, finding: FindingId) -> Result<(), Problem> {
-    tx.rows().json(excerpt.thing())?;
-    if let Some(never) = tx.rows().link(LinkKind::NotSame, excerpt.thing(), finding.thing())? {
-        tx.remove(Thing::new(ThingKind::Link, never))?;
-    }
-    Ok(tx.add_link(LinkKind::Supports, excerpt.thing(), finding.thing())?)
-}
-
-/// Takes an excerpt from a finding as a person does: no run brings it back.
-pub(crate) fn take_by_person(tx: &mut Tx<'_>, excerpt: ExcerptId, finding: FindingId) -> Result<(), Problem> {
-    if let Some(link) = tx.rows().link(LinkKind::Supports, excerpt.thing(), finding.thing())? {
-        tx.remove(Thing::new(ThingKind::Link, link))?;
-        tx.add_link(LinkKind::NotSame, excerpt.thing(), finding.thing())?;
-    }
-    Ok(())
 }
 
 /// Makes one finding of several. Their excerpts, ideas and studies come to the one that stays, and a person stands by it
@@ -125,13 +110,17 @@ fn move_links(tx: &mut Tx<'_>, from: FindingId, to: FindingId) -> Result<(), Pro
 /// # Errors
 /// Where the title is missing, or an excerpt is not behind the finding.
 pub fn split_finding(app: &App, call: &Call, of: FindingId, ask: SplitFinding) -> Result<Saved, Problem> {
-    let mut values = fields::check_new(ThingKind::Finding, "", fields_of(json!({ "title": ask.title })))
-        .map_err(Problem::Invalid)?;
     app.save(call, Right::Listen, move |tx| {
         let whole: Finding = tx.rows().get(of)?;
         if ask.excerpts.is_empty() {
             return Err(Problem::invalid("/excerpts", "Choose at least one excerpt."));
         }
+        let title = match ask.title {
+            Some(title) => title,
+            None => Said::of_excerpts(&tx.rows(), &ask.excerpts)?.sentence(),
+        };
+        let mut values = fields::check_new(ThingKind::Finding, "", fields_of(json!({ "title": title })))
+            .map_err(Problem::Invalid)?;
         values.insert("product_id".into(), whole.product_id.0.into());
         values.insert("state".into(), FindingState::Accepted.name().into());
         let part = FindingId(tx.insert(ThingKind::Finding, &values)?);
@@ -140,8 +129,9 @@ pub fn split_finding(app: &App, call: &Call, of: FindingId, ask: SplitFinding) -
             let Some(link) = tx.rows().link(LinkKind::Supports, excerpt.thing(), of.thing())? else {
                 return Err(Problem::invalid("/excerpts", format!("{excerpt} is not behind {of}.")));
             };
+            // It is no judgement of what it leaves: both are kept, so it stays where it goes.
             tx.remove(Thing::new(ThingKind::Link, link))?;
-            tx.add_link(LinkKind::Supports, excerpt.thing(), part.thing())?;
+            make_link(tx, evidence(*excerpt, part))?;
         }
         accept(tx, of)?;
         Ok(Some(part.thing()))

@@ -17,9 +17,8 @@ use serde::{Deserialize, Serialize};
 use serde_json::json;
 use utoipa::ToSchema;
 
-use super::deciding::{put_by_person, take_by_person};
-use super::items::{ExcerptView, with_findings};
 use crate::call::{App, Call, Saved, fields as fields_of};
+use crate::things::{LinkEnds, drop_link, make_link};
 
 /// A finding and who stands behind it.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -98,6 +97,9 @@ pub struct FindingChange {
     /// Excerpts that say something else.
     #[serde(default)]
     pub remove: Vec<ExcerptId>,
+    /// The finding behind which those go that say something else.
+    #[serde(default)]
+    pub move_to: Option<FindingId>,
 }
 
 /// The findings of a product, those with the most people first.
@@ -176,13 +178,19 @@ pub fn change_finding(app: &App, call: &Call, finding: FindingId, change: Findin
     app.save(call, Right::Listen, move |tx| {
         tx.rows().json(finding.thing())?;
         tx.label(match (change.add.len(), change.remove.len()) {
+            (0, moved) if change.move_to.is_some() => format!("moved {moved} excerpts away from {finding}"),
             (added, 0) => format!("put {added} excerpts behind {finding}"),
             (0, taken) => format!("took {taken} excerpts from {finding}"),
             (added, taken) => format!("put {added} excerpts behind {finding} and took {taken} away"),
         });
         put_behind(tx, finding, &change.add)?;
         for excerpt in change.remove {
-            take_by_person(tx, excerpt, finding)?;
+            if tx.rows().link(LinkKind::Supports, excerpt.thing(), finding.thing())?.is_some() {
+                drop_link(tx, evidence(excerpt, finding))?;
+            }
+            if let Some(to) = change.move_to {
+                make_link(tx, evidence(excerpt, to))?;
+            }
         }
         Ok(Some(finding.thing()))
     })
@@ -190,27 +198,12 @@ pub fn change_finding(app: &App, call: &Call, finding: FindingId, change: Findin
 
 fn put_behind(tx: &mut Tx<'_>, finding: FindingId, excerpts: &[ExcerptId]) -> Result<(), Problem> {
     for excerpt in excerpts {
-        put_by_person(tx, *excerpt, finding)?;
+        make_link(tx, evidence(*excerpt, finding))?;
     }
     Ok(())
 }
 
-/// The excerpts behind a finding, newest first.
-///
-/// # Errors
-/// Where there is no such finding.
-pub fn finding_excerpts(app: &App, call: &Call, finding: FindingId) -> Result<Vec<ExcerptView>, Problem> {
-    app.read(call, Right::Read, |rows| {
-        rows.json(finding.thing())?;
-        let picked = rows.excerpts(
-            "e.id IN (SELECT from_id FROM link WHERE to_kind = 'finding' AND to_id = ?1 AND kind = 'supports')
-             ORDER BY COALESCE(i.said_on, '') DESC, e.id",
-            [finding.0],
-        )?;
-        let mut sure: BTreeMap<ExcerptId, Option<f64>> =
-            rows.supports_of(finding)?.into_iter().map(|one| (one.excerpt, one.sure)).collect();
-        let mut views = with_findings(rows, picked)?;
-        views.iter_mut().for_each(|view| view.belongs = sure.remove(&view.excerpt.id).flatten());
-        Ok(views)
-    })
+/// An excerpt behind a finding.
+pub(crate) fn evidence(excerpt: ExcerptId, finding: FindingId) -> LinkEnds {
+    LinkEnds { kind: LinkKind::Supports, from: excerpt.thing(), to: finding.thing() }
 }

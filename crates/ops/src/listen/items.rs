@@ -2,10 +2,11 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::listen::{Excerpt, FeedbackItem, ItemLine, Source, rating_contradicts};
+use iron_kite_core::listen::{Excerpt, FeedbackItem, ItemLine, Source, has_key_points, key_points, rating_contradicts};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::things::{FindingId, ItemId, ProductId, ThingKind};
+use iron_kite_core::text::Vector;
+use iron_kite_core::things::{ExcerptId, FindingId, ItemId, ProductId, ThingKind};
 use iron_kite_core::trace::{Link, LinkKind};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::listen::{ExcerptRow, ItemFilter};
@@ -63,6 +64,8 @@ pub struct ExcerptView {
     pub said_on: Option<String>,
     /// The source's name.
     pub source: String,
+    /// What stands before it in its item, and after it.
+    pub around: [String; 2],
     /// The findings that it stands behind.
     pub findings: Vec<FindingId>,
     /// Where the excerpts of one finding are asked for: how sure the engine is that it belongs there, 0 to 1; nothing where a
@@ -86,6 +89,8 @@ pub struct ItemView {
     pub parts: Vec<ExcerptView>,
     /// Whether its rating says the opposite of its words.
     pub contradicts: bool,
+    /// The excerpts that cover what a long one says; none of a short one, or before it is read.
+    pub key_points: Vec<ExcerptId>,
 }
 
 const PAGE: usize = 100;
@@ -117,7 +122,8 @@ pub fn items(app: &App, call: &Call, query: ItemQuery) -> Result<ItemsPage, Prob
     })
 }
 
-fn place(text: &str) -> Result<(String, i64), Problem> {
+/// The place in a list by day and number where a page goes on.
+pub(crate) fn place(text: &str) -> Result<(String, i64), Problem> {
     text.rsplit_once('_')
         .and_then(|(day, id)| Some((day.to_owned(), id.parse().ok()?)))
         .ok_or_else(|| Problem::invalid("/after", "Take 'after' from the 'next' of the page before."))
@@ -145,6 +151,7 @@ pub fn item(app: &App, call: &Call, id: ItemId) -> Result<ItemView, Problem> {
         };
         Ok(ItemView {
             contradicts,
+            key_points: if has_key_points(parts.len()) { points_of(rows, id)? } else { Vec::new() },
             person: name(ThingKind::Person, item.person_id.map(i64::from))?,
             account: name(ThingKind::Account, item.account_id.map(i64::from))?,
             source: source.name,
@@ -152,6 +159,15 @@ pub fn item(app: &App, call: &Call, id: ItemId) -> Result<ItemView, Problem> {
             item,
         })
     })
+}
+
+/// The key points of a document, as far as it is read.
+fn points_of(rows: &Rows<'_>, item: ItemId) -> Result<Vec<ExcerptId>, Problem> {
+    let said = rows.readable_in(item)?;
+    let known: Vec<(ExcerptId, (&str, Vector))> =
+        said.iter().filter_map(|one| Some((one.id, (one.words.as_str(), Vector::from_bytes(&one.meaning)?)))).collect();
+    let (ids, excerpts): (Vec<ExcerptId>, Vec<(&str, Vector)>) = known.into_iter().unzip();
+    Ok(key_points(&excerpts).into_iter().map(|at| ids[at]).collect())
 }
 
 /// Adds to each excerpt the findings that it stands behind.
@@ -170,6 +186,7 @@ pub(crate) fn with_findings(rows: &Rows<'_>, excerpts: Vec<ExcerptRow>) -> Resul
         findings: findings.remove(&row.excerpt.id.0).unwrap_or_default(),
         excerpt: row.excerpt,
         words: row.words,
+        around: row.around,
         person: row.person,
         account: row.account,
         said_on: row.said_on,

@@ -5,6 +5,7 @@ mod alike;
 mod ask;
 mod bring_in;
 mod channels;
+mod checking;
 mod deciding;
 mod findings;
 mod grouping;
@@ -12,9 +13,11 @@ mod items;
 mod minds;
 mod notes;
 mod people;
+mod pictures;
 mod placing;
 mod put_down;
 mod reading;
+mod report;
 mod runs;
 mod studies;
 mod take_in;
@@ -31,20 +34,25 @@ pub use channels::{
     ChannelChange, ChannelView, NewChannel, add_channel, change_channel, channels, look_now, remove_channel,
 };
 pub(crate) use channels::{look, queue_due};
+pub use checking::{AgreementView, CheckQuery, CheckQueue, CheckView, NewCheck, agreements, check, to_check};
 pub use deciding::{MergeFindings, Narrower, SplitFinding, merge_findings, narrower, split_finding};
-pub use findings::{
-    FindingChange, FindingToldView, FindingView, NewFinding, add_finding, change_finding, finding_excerpts, findings,
-};
+pub use findings::{FindingChange, FindingToldView, FindingView, NewFinding, add_finding, change_finding, findings};
 pub(crate) use grouping::group_excerpts;
+pub(crate) use items::with_findings;
 pub use items::{ExcerptView, ItemQuery, ItemView, ItemsPage, item, items, read_item};
 pub(crate) use minds::Minds;
 pub use notes::{NewNote, add_note};
 pub use people::{ErasedView, LikelySame, Merge, Split, WhoKind, erase_person, likely_same, merge, split};
+pub use pictures::{
+    ExcerptQuery, ExcerptsPage, FindingPicture, MoverView, OverviewQuery, SaidOverview, finding_excerpts,
+    finding_picture, said_overview,
+};
 pub use put_down::{
     Counts, DocumentPreview, Holds, MOST_BYTES, PartAsk, PartView, PutDown, TablePreview, counts, put_down,
 };
 pub use reading::{forget_meanings, keep_meanings, kept_meanings, read_now};
 pub(crate) use reading::{look_through, queue_unread, rest_from_reading};
+pub use report::{ReportPage, ReportQuery, report, report_docx, report_markdown};
 pub use runs::{NewRun, RunFindingView, RunLine, RunView, Take, run, runs, take_run, try_run};
 pub use studies::{NewConversation, StudyTemplateView, StudyView, keep_conversation, study, study_templates};
 pub(crate) use taking::{TakeRun, take};

@@ -53,6 +53,13 @@ pub(crate) struct RunFinding {
     pub(crate) left: usize,
 }
 
+impl RunFinding {
+    /// Whether the run would change anything of it.
+    pub(crate) fn changes(&self) -> bool {
+        self.finding.is_none() || self.added > 0 || self.left > 0
+    }
+}
+
 /// What a new run is asked for.
 #[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
 pub struct NewRun {
@@ -197,7 +204,7 @@ pub fn take_run(app: &App, call: &Call, id: i64, take: Take) -> Result<JobView, 
                 "This run was taken already. Undo that first, or try another.",
             ));
         }
-        Ok((product, read_run(&job)?.findings.len()))
+        Ok((product, read_run(&job)?.findings.iter().filter(|one| one.changes()).count()))
     })?;
     let label = format!("taking {count} suggested findings");
     jobs::add(app, call, product, label, &Work::Take(TakeRun { run: id, leave: take.leave }))
@@ -240,7 +247,7 @@ pub fn run(app: &App, call: &Call, id: i64) -> Result<RunView, Problem> {
         }
         let run = read_run(&job)?;
         let left = jobs.iter().filter_map(taken).find(|take| take.run == id).map(|take| take.leave).unwrap_or_default();
-        let changes = run.findings.iter().enumerate().filter(|(place, one)| changed(one) && !left.contains(place));
+        let changes = run.findings.iter().enumerate().filter(|(place, one)| one.changes() && !left.contains(place));
         let changes: Vec<(usize, &RunFinding)> = changes.collect();
         let wanted: Vec<i64> = changes.iter().flat_map(|(_, one)| &one.nearest).map(|id| id.0).collect();
         let wanted = serde_json::to_string(&wanted).map_err(|fault| Problem::Internal(fault.to_string()))?;
@@ -260,11 +267,6 @@ pub fn run(app: &App, call: &Call, id: i64) -> Result<RunView, Problem> {
     })
 }
 
-/// Whether a run would change anything of a finding.
-fn changed(one: &RunFinding) -> bool {
-    one.finding.is_none() || one.added > 0 || one.left > 0
-}
-
 /// A run among other jobs; nothing where the job is none.
 fn line(job: &Job, all: &[Job]) -> Option<RunLine> {
     let strictness = strictness(job)?;
@@ -282,7 +284,7 @@ fn line(job: &Job, all: &[Job]) -> Option<RunLine> {
         outside: run.as_ref().map_or(0, |run| run.outside),
         findings: count(|_| true),
         new: count(|one| one.finding.is_none()),
-        changed: count(|one| one.finding.is_some() && changed(one)),
+        changed: count(|one| one.finding.is_some() && one.changes()),
         gone: run.as_ref().map_or(0, |run| run.gone.len()),
         kept_together: run.as_ref().and_then(|run| run.kept_together),
         taken: all

@@ -33,7 +33,8 @@ pub(crate) fn take(running: &mut Running<'_>, take: &TakeRun) -> Result<Value, E
     })?;
     let leave: BTreeSet<usize> = take.leave.iter().copied().collect();
     running.expect(run.findings.iter().map(|one| one.members.len()).sum());
-    let label = format!("took {} findings from a run", run.findings.len().saturating_sub(leave.len()));
+    let changed = run.findings.iter().enumerate().filter(|(at, one)| one.changes() && !leave.contains(at)).count();
+    let label = format!("took {changed} findings from a run");
     let all: Vec<ExcerptId> =
         running.ask(|rows| Ok(rows.unplaced(product)?.into_iter().map(|one| one.id).collect()))?;
     for chunk in all.chunks(CHUNK * 10) {
@@ -75,12 +76,8 @@ fn remove_untouched(
     tx.label(label);
     let standing: BTreeSet<FindingId> =
         tx.rows().standings(product)?.into_iter().filter(|one| !one.touched).map(|one| one.id).collect();
-    let supports = tx.rows().supports(product)?;
     for (id, _) in gone.iter().filter(|(id, _)| standing.contains(id)) {
-        // Somebody may have put an excerpt there since.
-        if supports.iter().all(|one| one.finding != *id || one.sure.is_some()) {
-            tx.remove(id.thing())?;
-        }
+        tx.remove(id.thing())?;
     }
     Ok(())
 }

@@ -8,7 +8,7 @@ use iron_kite_core::listen::{
 };
 use iron_kite_core::problem::Problem;
 use iron_kite_core::text::{Vector, middle, says_too_little};
-use iron_kite_core::things::{FindingId, ProductId, ThingKind};
+use iron_kite_core::things::{ExcerptId, FindingId, ProductId, ThingKind};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::findings::{FindingTold, Readable};
 use jiff::Span;
@@ -59,6 +59,16 @@ impl Said {
     /// The excerpts behind a finding that can be read.
     pub(crate) fn of_finding(rows: &Rows<'_>, finding: FindingId) -> Result<Said, Problem> {
         Ok(Said::those(rows.readable_behind(finding)?))
+    }
+
+    /// These excerpts, as far as they can be read.
+    pub(crate) fn of_excerpts(rows: &Rows<'_>, excerpts: &[ExcerptId]) -> Result<Said, Problem> {
+        Ok(Said::those(rows.readable_among(excerpts)?))
+    }
+
+    /// The sentence under which all of them stand.
+    pub(crate) fn sentence(&self) -> String {
+        self.title(&(0..self.all.len()).collect::<Vec<_>>())
     }
 
     fn those(mut all: Vec<Readable>) -> Said {

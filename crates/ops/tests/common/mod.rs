@@ -13,6 +13,8 @@ use jiff::civil::date;
 use serde_json::{Map, Value};
 use tempfile::TempDir;
 
+pub mod subjects;
+
 /// A workspace with one product.
 pub struct Workspace {
     pub app: App,

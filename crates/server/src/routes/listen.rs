@@ -6,10 +6,11 @@ use iron_kite_core::things::{ChannelId, FindingId, ItemId, StudyId};
 use iron_kite_ops::Saved;
 use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
-    self, AccountsIn, BringIn, BroughtIn, ChannelChange, ChannelView, Counts, ErasedView, Evidence, ExcerptView,
-    FindingChange, FindingView, ItemQuery, ItemView, ItemsPage, LikelySame, Merge, MergeFindings, Narrower, NewChannel,
-    NewConversation, NewFinding, NewNote, NewRun, PartAsk, PutDown, RunLine, RunView, Split, SplitFinding,
-    StudyTemplateView, StudyView, Take, WhoKind,
+    self, AccountsIn, AgreementView, BringIn, BroughtIn, ChannelChange, ChannelView, CheckQuery, CheckQueue, Counts,
+    ErasedView, Evidence, ExcerptQuery, ExcerptsPage, FindingChange, FindingPicture, FindingView, ItemQuery, ItemView,
+    ItemsPage, LikelySame, Merge, MergeFindings, Narrower, NewChannel, NewCheck, NewConversation, NewFinding, NewNote,
+    NewRun, OverviewQuery, PartAsk, PutDown, ReportPage, ReportQuery, RunLine, RunView, SaidOverview, Split,
+    SplitFinding, StudyTemplateView, StudyView, Take, WhoKind,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -46,6 +47,7 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(add_finding)
         .service(change_finding)
         .service(finding_excerpts)
+        .service(finding_picture)
         .service(narrower)
         .service(merge_findings)
         .service(split_finding)
@@ -53,7 +55,12 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(try_run)
         .service(run)
         .service(take_run)
-        .service(evidence);
+        .service(evidence)
+        .service(said_overview)
+        .service(report)
+        .service(to_check)
+        .service(check)
+        .service(agreements);
 }
 
 /// The file's name, and what it is for.
@@ -253,10 +260,22 @@ async fn change_finding(desk: Desk, caller: Caller, id: Path<i64>, change: Json<
     answer!(desk, caller, move |app, call| listen::change_finding(app, call, FindingId(*id), change.into_inner()))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Vec<ExcerptView>)))]
+#[utoipa::path(tag = "listen", params(ExcerptQuery), responses((status = 200, body = ExcerptsPage)))]
 #[get("/listen/findings/{id}/excerpts")]
-async fn finding_excerpts(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<Vec<ExcerptView>> {
-    answer!(desk, caller, move |app, call| listen::finding_excerpts(app, call, FindingId(*id)))
+async fn finding_excerpts(
+    desk: Desk,
+    caller: Caller,
+    id: Path<i64>,
+    query: Query<ExcerptQuery>,
+) -> Answer<ExcerptsPage> {
+    answer!(desk, caller, move |app, call| { listen::finding_excerpts(app, call, FindingId(*id), query.into_inner()) })
+}
+
+/// Pictures of a finding: over time, by segment, source and kind, and what is unknown.
+#[utoipa::path(tag = "listen", responses((status = 200, body = FindingPicture)))]
+#[get("/listen/findings/{id}/picture")]
+async fn finding_picture(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<FindingPicture> {
+    answer!(desk, caller, move |app, call| listen::finding_picture(app, call, FindingId(*id)))
 }
 
 /// The narrower groups that a finding opens into.
@@ -320,4 +339,39 @@ struct Question {
 #[get("/listen/evidence")]
 async fn evidence(desk: Desk, caller: Caller, query: Query<Question>) -> Answer<Evidence> {
     answer!(desk, caller, move |app, call| listen::ask(app, call, query.product.into(), &query.question))
+}
+
+/// What a person can check next of what the engine told.
+#[utoipa::path(tag = "listen", params(CheckQuery), responses((status = 200, body = CheckQueue)))]
+#[get("/listen/checks")]
+async fn to_check(desk: Desk, caller: Caller, query: Query<CheckQuery>) -> Answer<CheckQueue> {
+    answer!(desk, caller, move |app, call| listen::to_check(app, call, *query))
+}
+
+/// Keeps what a person says of an excerpt.
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[post("/listen/checks")]
+async fn check(desk: Desk, caller: Caller, new: Json<NewCheck>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::check(app, call, new.into_inner()))
+}
+
+/// How far the engine and people agree, and people with each other.
+#[utoipa::path(tag = "listen", params(OfProduct), responses((status = 200, body = Vec<AgreementView>)))]
+#[get("/listen/agreement")]
+async fn agreements(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Answer<Vec<AgreementView>> {
+    answer!(desk, caller, move |app, call| listen::agreements(app, call, of.product.into()))
+}
+
+/// All that was said of a product, by source, segment, product and over time, and what moves.
+#[utoipa::path(tag = "listen", params(OverviewQuery), responses((status = 200, body = SaidOverview)))]
+#[get("/listen/overview")]
+async fn said_overview(desk: Desk, caller: Caller, query: Query<OverviewQuery>) -> Answer<SaidOverview> {
+    answer!(desk, caller, move |app, call| listen::said_overview(app, call, &query))
+}
+
+/// A research report of chosen findings, as a page.
+#[utoipa::path(tag = "listen", params(ReportQuery), responses((status = 200, body = ReportPage)))]
+#[get("/listen/report")]
+async fn report(desk: Desk, caller: Caller, query: Query<ReportQuery>) -> Answer<ReportPage> {
+    answer!(desk, caller, move |app, call| listen::report(app, call, &query))
 }

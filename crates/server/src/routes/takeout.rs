@@ -4,6 +4,7 @@ use actix_web::web::{Bytes, Path, Query};
 use actix_web::{HttpResponse, get, post};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::things::ReleaseId;
+use iron_kite_ops::listen::{self, ReportQuery};
 use iron_kite_ops::takeout::{self, Brought};
 use utoipa_actix_web::service_config::ServiceConfig;
 
@@ -12,7 +13,13 @@ use crate::desk::{Caller, Desk};
 use crate::problem::{ApiProblem, file_bytes};
 
 pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
-    config.service(release_markdown).service(stories_csv).service(export_all).service(import_all);
+    config
+        .service(release_markdown)
+        .service(report_markdown)
+        .service(report_docx)
+        .service(stories_csv)
+        .service(export_all)
+        .service(import_all);
 }
 
 #[utoipa::path(tag = "takeout", responses((status = 200, content_type = "text/markdown", body = String)))]
@@ -21,6 +28,21 @@ async fn release_markdown(desk: Desk, caller: Caller, id: Path<i64>) -> Result<H
     let id = ReleaseId(*id);
     let page = desk.ask(caller, move |app, call| takeout::release_markdown(app, call, id)).await?;
     Ok(download(&format!("release-{id}.md"), "text/markdown; charset=utf-8", page))
+}
+
+#[utoipa::path(tag = "takeout", params(ReportQuery), responses((status = 200, content_type = "text/markdown", body = String)))]
+#[get("/takeout/report.md")]
+async fn report_markdown(desk: Desk, caller: Caller, query: Query<ReportQuery>) -> Result<HttpResponse, ApiProblem> {
+    let page = desk.ask(caller, move |app, call| listen::report_markdown(app, call, &query)).await?;
+    Ok(download("report.md", "text/markdown; charset=utf-8", page))
+}
+
+#[utoipa::path(tag = "takeout", params(ReportQuery), responses((status = 200, content_type = "application/octet-stream", body = String)))]
+#[get("/takeout/report.docx")]
+async fn report_docx(desk: Desk, caller: Caller, query: Query<ReportQuery>) -> Result<HttpResponse, ApiProblem> {
+    let file = desk.ask(caller, move |app, call| listen::report_docx(app, call, &query)).await?;
+    let kind = "application/vnd.openxmlformats-officedocument.wordprocessingml.document";
+    Ok(download("report.docx", kind, file))
 }
 
 #[utoipa::path(tag = "takeout", params(OfProduct), responses((status = 200, content_type = "text/csv", body = String)))]

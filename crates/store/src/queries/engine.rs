@@ -138,8 +138,10 @@ impl Tx<'_> {
     /// Where the store fails.
     pub fn tell(&mut self, engine: i64, told: &[Told]) -> Result<usize> {
         let set = self.without_ledger();
-        let sql = "UPDATE excerpt SET engine = ?2, sure = ?3, language = ?4, meaning_key = ?5,
-            kind = CASE WHEN chosen = 1 THEN kind ELSE ?6 END,
+        // What a person said of the same words elsewhere holds here too.
+        let sql = "WITH same AS (SELECT kind FROM excerpt WHERE meaning_key = ?5 AND chosen = 1 ORDER BY id DESC LIMIT 1)
+            UPDATE excerpt SET engine = ?2, sure = iif(EXISTS (SELECT 1 FROM same), 1.0, ?3), language = ?4, meaning_key = ?5,
+            kind = CASE WHEN chosen = 1 THEN kind ELSE COALESCE((SELECT kind FROM same), ?6) END,
             sentiment = CASE WHEN chosen = 1 THEN sentiment ELSE ?7 END WHERE id = ?1";
         let mut count = 0;
         for one in told {
@@ -148,6 +150,23 @@ impl Tx<'_> {
         }
         self.with_ledger(set);
         Ok(count)
+    }
+
+    /// Has excerpts read again, outside of the ledger, whose words are those of excerpts that the present change set changed:
+    /// what a person says of words holds wherever they stand.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn read_same_words_again(&mut self) -> Result<()> {
+        let set = self.without_ledger();
+        let sql = "UPDATE excerpt SET engine = 0 WHERE chosen IS NULL AND meaning_key IN
+            (SELECT e.meaning_key FROM change c JOIN excerpt e ON e.id = c.row_id
+              WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND c.before IS NOT NULL
+                AND (c.before ->> 'chosen' IS NOT c.after ->> 'chosen' OR c.before ->> 'kind' <> c.after ->> 'kind'))";
+        let done = self.rows().connection.prepare_cached(sql)?.execute([set]);
+        self.with_ledger(set);
+        done?;
+        Ok(())
     }
 
     /// Forgets the meaning of words that stand nowhere any more.

@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use iron_kite_core::listen::{FindingState, Term};
-use iron_kite_core::things::{ExcerptId, FindingId, ProductId, TermId};
+use iron_kite_core::things::{ExcerptId, FindingId, ItemId, ProductId, TermId};
 use rusqlite::params;
 
 use crate::error::Result;
@@ -34,7 +34,7 @@ pub struct Standing {
     pub title: String,
     /// What people think of it.
     pub state: FindingState,
-    /// Whether a person named it, accepted it, threw it out, or used it for anything.
+    /// Whether a person named it, accepted it, threw it out, put an excerpt behind it, or used it for anything.
     pub touched: bool,
 }
 
@@ -85,6 +85,20 @@ fn support(row: &rusqlite::Row<'_>) -> rusqlite::Result<Support> {
     })
 }
 
+fn told(row: &rusqlite::Row<'_>) -> rusqlite::Result<(FindingId, FindingTold)> {
+    let told = FindingTold {
+        stamp: row.get(1)?,
+        phrases: row.get(2)?,
+        nearest: row.get(3)?,
+        related: row.get(4)?,
+        movement: row.get(5)?,
+        p: row.get(6)?,
+        recent: row.get(7)?,
+        before: row.get(8)?,
+    };
+    Ok((FindingId(row.get(0)?), told))
+}
+
 impl Rows<'_> {
     /// All excerpts of a product whose meaning is known, in the order of their numbers.
     ///
@@ -112,7 +126,23 @@ impl Rows<'_> {
         self.readable_where(behind, finding.0)
     }
 
-    fn readable_where(&self, condition: &str, id: i64) -> Result<Vec<Readable>> {
+    /// Those of an item.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn readable_in(&self, item: ItemId) -> Result<Vec<Readable>> {
+        self.readable_where("e.item_id = ?1", item.0)
+    }
+
+    /// Those of some.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn readable_among(&self, excerpts: &[ExcerptId]) -> Result<Vec<Readable>> {
+        self.readable_where("e.id IN (SELECT value FROM json_each(?1))", serde_json::to_string(excerpts)?)
+    }
+
+    fn readable_where(&self, condition: &str, value: impl rusqlite::ToSql) -> Result<Vec<Readable>> {
         let sql = format!(
             "SELECT e.id, substr(i.text, e.from_char + 1, e.to_char - e.from_char), e.language, m.vector,
                COALESCE(i.person_id * 2, i.id * 2 + 1)
@@ -120,7 +150,7 @@ impl Rows<'_> {
              WHERE {condition} ORDER BY e.id"
         );
         let mut statement = self.connection.prepare_cached(&sql)?;
-        let rows = statement.query_map([id], |row| {
+        let rows = statement.query_map([value], |row| {
             Ok(Readable {
                 id: ExcerptId(row.get(0)?),
                 words: row.get(1)?,
@@ -153,6 +183,7 @@ impl Rows<'_> {
               OR EXISTS (SELECT 1 FROM link l WHERE l.from_kind = 'finding' AND l.from_id = n.id)
               OR EXISTS (SELECT 1 FROM link l WHERE l.to_kind = 'finding' AND l.to_id = n.id AND l.kind NOT IN ('supports', 'not_same'))
               OR EXISTS (SELECT 1 FROM link l WHERE l.to_kind = 'finding' AND l.to_id = n.id AND l.from_kind = 'finding')
+              OR EXISTS (SELECT 1 FROM link l WHERE l.to_kind = 'finding' AND l.to_id = n.id AND l.kind = 'supports' AND l.sure IS NULL)
             FROM finding n WHERE n.product_id = ?1 ORDER BY n.id";
         let mut statement = self.connection.prepare_cached(sql)?;
         let rows = statement.query_map([product.0], |row| {
@@ -192,6 +223,18 @@ impl Rows<'_> {
         Ok(statement.query_map([finding.0], support)?.collect::<rusqlite::Result<_>>()?)
     }
 
+    /// The finding behind which the engine put an excerpt, where that was not thrown out.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn placed_behind(&self, excerpt: ExcerptId) -> Result<Option<FindingId>> {
+        let sql = "SELECT l.to_id FROM link l JOIN finding n ON n.id = l.to_id
+            WHERE l.from_kind = 'excerpt' AND l.from_id = ?1 AND l.kind = 'supports' AND l.to_kind = 'finding'
+              AND l.sure IS NOT NULL AND n.state IS NOT 'thrown_out' ORDER BY l.id";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        Ok(statement.query_map([excerpt.0], |row| row.get(0).map(FindingId))?.next().transpose()?)
+    }
+
     /// By what each finding of a product is to be told today: it changes with its excerpts and the day.
     ///
     /// # Errors
@@ -213,18 +256,30 @@ impl Rows<'_> {
         let sql = "SELECT t.finding_id, t.stamp, t.phrases, t.nearest, t.related, t.movement, t.p, t.recent, t.before
             FROM finding_told t JOIN finding n ON n.id = t.finding_id WHERE n.product_id = ?1";
         let mut statement = self.connection.prepare_cached(sql)?;
-        let rows = statement.query_map([product.0], |row| {
-            let told = FindingTold {
-                stamp: row.get(1)?,
-                phrases: row.get(2)?,
-                nearest: row.get(3)?,
-                related: row.get(4)?,
-                movement: row.get(5)?,
-                p: row.get(6)?,
-                recent: row.get(7)?,
-                before: row.get(8)?,
-            };
-            Ok((FindingId(row.get(0)?), told))
+        Ok(statement.query_map([product.0], told)?.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// What the engine told of one finding.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn finding_told(&self, finding: FindingId) -> Result<Option<FindingTold>> {
+        let sql = "SELECT finding_id, stamp, phrases, nearest, related, movement, p, recent, before
+            FROM finding_told WHERE finding_id = ?1";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        Ok(statement.query_map([finding.0], told)?.next().transpose()?.map(|(_, told)| told))
+    }
+
+    /// How sure the engine is that some excerpts belong to a finding; nothing of those that a person put there.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn sure_among(&self, finding: FindingId, excerpts: &[ExcerptId]) -> Result<BTreeMap<ExcerptId, f64>> {
+        let sql = "SELECT from_id, sure FROM link WHERE to_kind = 'finding' AND to_id = ?1 AND kind = 'supports'
+            AND from_kind = 'excerpt' AND sure IS NOT NULL AND from_id IN (SELECT value FROM json_each(?2))";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        let rows = statement.query_map(params![finding.0, serde_json::to_string(excerpts)?], |row| {
+            Ok((ExcerptId(row.get(0)?), row.get(1)?))
         })?;
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }

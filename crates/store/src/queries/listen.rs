@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use iron_kite_core::listen::{Excerpt, ItemLine, Person, Source, WhoSaid};
-use iron_kite_core::things::{AccountId, ItemId, PersonId, ProductId};
+use iron_kite_core::things::{AccountId, ExcerptId, ItemId, PersonId, ProductId};
 use rusqlite::{OptionalExtension, params};
 use serde_json::{Map, Value, json};
 
@@ -44,6 +44,8 @@ pub struct ExcerptRow {
     pub said_on: Option<String>,
     /// The source's name.
     pub source: String,
+    /// What stands before it in its item, and after it.
+    pub around: [String; 2],
 }
 
 /// One voice behind a finding: what roll-ups need of it.
@@ -63,6 +65,8 @@ pub struct VoiceRow {
 
 /// The length of a text's beginning in lists, in characters.
 const BEGINNING: usize = 280;
+/// So many characters are shown around an excerpt.
+pub(crate) const AROUND: i64 = 240;
 
 impl Rows<'_> {
     /// A page of a product's items, newest first. By key, so that any page costs the same.
@@ -127,7 +131,8 @@ impl Rows<'_> {
         let sql = format!(
             "SELECT e.id, e.rev, e.item_id, e.from_char, e.to_char, e.kind, e.sentiment, e.sure, e.language, e.chosen,
                 substr(i.text, e.from_char + 1, e.to_char - e.from_char),
-                i.person_id, i.account_id, p.name, a.name, i.said_on, s.name
+                i.person_id, i.account_id, p.name, a.name, i.said_on, s.name,
+                substr(i.text, max(1, e.from_char + 1 - {AROUND}), min(e.from_char, {AROUND})), substr(i.text, e.to_char + 1, {AROUND})
              FROM excerpt e JOIN feedback_item i ON i.id = e.item_id JOIN source s ON s.id = i.source_id
              LEFT JOIN person p ON p.id = i.person_id LEFT JOIN account a ON a.id = i.account_id
              WHERE {condition}"
@@ -160,9 +165,18 @@ impl Rows<'_> {
                 account: row.get(14)?,
                 said_on: row.get(15)?,
                 source: row.get(16)?,
+                around: [row.get(17)?, row.get(18)?],
             });
         }
         Ok(found)
+    }
+
+    /// Some excerpts, in no order.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn excerpts_among(&self, ids: &[ExcerptId]) -> Result<Vec<ExcerptRow>> {
+        self.excerpts("e.id IN (SELECT value FROM json_each(?1))", [serde_json::to_string(ids)?])
     }
 
     /// The voices behind all findings of a product.
@@ -171,10 +185,8 @@ impl Rows<'_> {
     /// Where the store fails.
     pub fn finding_voices(&self, product: ProductId) -> Result<Vec<VoiceRow>> {
         let mut statement = self.connection.prepare_cached(
-            "SELECT n.id, i.id, i.person_id, i.account_id, e.kind, e.sentiment, i.said_on
-             FROM finding n JOIN link l ON l.to_kind = 'finding' AND l.to_id = n.id AND l.kind = 'supports'
-             JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
-             WHERE n.product_id = ?1",
+            "SELECT b.finding_id, b.item_id, b.person_id, b.account_id, b.kind, b.sentiment, b.said_on
+             FROM finding n JOIN behind b ON b.finding_id = n.id WHERE n.product_id = ?1",
         )?;
         let rows = statement.query_map([product.0], |row| {
             Ok(VoiceRow {

@@ -2,6 +2,7 @@
 
 pub mod attachments;
 pub mod channels;
+pub mod checking;
 pub mod collections;
 pub mod engine;
 pub mod fields;
@@ -14,6 +15,7 @@ pub mod line;
 pub mod listen;
 pub mod overview;
 pub mod people;
+pub mod pictures;
 pub mod search;
 pub mod trace;
 pub mod views;

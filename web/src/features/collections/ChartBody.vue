@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 import { keep, useGroups } from '@/api/collections'
+import { asPng, standalone } from '@/shared/drawing'
 import { figure } from '@/shared/words'
-import { asPng, standalone } from './chart'
 import ChartBars from './ChartBars.vue'
 import ChartHeat from './ChartHeat.vue'
 import ChartScatter from './ChartScatter.vue'

@@ -9,7 +9,7 @@ import { fieldOf, shown } from './model'
 
 /** Several rows that were chosen: one field of all of them is set at once. */
 const props = defineProps<{ chosen: Map<number, RowView> }>()
-const { fields, team, setAll, collection } = useCollection()
+const { fields, team, setAll, collection, product } = useCollection()
 const { save } = useSave()
 const name = ref('')
 const text = ref('')
@@ -29,6 +29,12 @@ const value = computed<unknown>(() => {
 /** People and accounts that came in under several names become the first of them, and so do findings that say the same. */
 const first = computed(() => [...props.chosen.values()][0])
 const mergeable = computed(() => ['person', 'account', 'finding'].includes(collection.value) && props.chosen.size > 1)
+
+const report = computed(() => ({
+  name: 'report',
+  params: { product: product.value },
+  query: { findings: [...props.chosen.keys()].join(',') },
+}))
 
 async function merge() {
   const [keep, ...others] = [...props.chosen.keys()]
@@ -57,6 +63,7 @@ async function apply() {
     <button v-if="mergeable && first" type="button" class="btn btn-outline" @click="merge">
       Merge into {{ first.title }}
     </button>
+    <RouterLink v-if="collection === 'finding'" class="btn btn-outline" :to="report">Make a report</RouterLink>
     <label>
       <span class="visually-hidden">Field to set</span>
       <select v-model="name" class="form-select" required @change="text = ''">

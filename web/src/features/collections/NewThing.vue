@@ -23,6 +23,7 @@ const WORDS: Partial<Record<string, string>> = {
   document: 'a new document',
   sprint: 'a new sprint',
   page: 'a new page',
+  term: 'a new term',
 }
 const FROM_FILES = ['finding', 'feedback_item', 'excerpt']
 const LEVELS = ['initiative', 'epic', 'feature', 'story', 'task'] as const
@@ -30,6 +31,9 @@ const words = computed(() => WORDS[collection.value])
 
 /** What an objective must say from the first: how one sees that it is reached. */
 const goal = reactive({ measure: '', start_value: '', target_value: '' })
+
+/** What else people call a term. */
+const synonyms = ref('')
 
 /** A table of accounts: name, segment, plan, revenue by their headings. */
 async function bringIn(field: HTMLInputElement) {
@@ -39,12 +43,13 @@ async function bringIn(field: HTMLInputElement) {
 }
 
 async function add() {
-  const name = collection.value === 'account' ? 'name' : 'title'
+  const name = ['account', 'term'].includes(collection.value) ? 'name' : 'title'
   const body = {
     product: product.value,
     level: collection.value === 'work_item' ? level.value : null,
     set: {
       [name]: title.value,
+      ...(collection.value === 'term' && { synonyms: synonyms.value }),
       ...(collection.value === 'objective' && {
         measure: goal.measure,
         start_value: Number(goal.start_value),
@@ -56,6 +61,7 @@ async function add() {
   const saved = await save(value(api.POST('/api/v1/collections/{collection}/things', { params, body })))
   if (!saved?.thing) return
   title.value = ''
+  synonyms.value = ''
   Object.assign(goal, { measure: '', start_value: '', target_value: '' })
   select(saved.thing.kind, saved.thing.id)
 }
@@ -76,6 +82,10 @@ async function add() {
     <label>
       <span class="visually-hidden">{{ words }}</span>
       <input v-model="title" class="form-control" :placeholder="words" required />
+    </label>
+    <label v-if="collection === 'term'">
+      <span class="visually-hidden">Also called, parted by commas</span>
+      <input v-model="synonyms" class="form-control" placeholder="also called: one, another" />
     </label>
     <template v-if="collection === 'objective'">
       <label

@@ -63,7 +63,11 @@ function choose(id: number, on: boolean) {
             <b>{{ count(evidence.passages.length, 'passage') }}</b> from
             {{ count(evidence.people, 'person', 'people') }}
           </p>
-          <ul v-if="evidence.findings.length" class="findings small" aria-label="Findings that they stand behind">
+          <ul
+            v-if="evidence.findings.length"
+            class="findings small stacked"
+            aria-label="Findings that they stand behind"
+          >
             <li v-for="one in evidence.findings.slice(0, 6)" :key="one.id">
               <RouterLink
                 class="thing"
@@ -75,7 +79,7 @@ function choose(id: number, on: boolean) {
           </ul>
           <section v-for="part in parts" :key="part.name">
             <h2>{{ part.name }}</h2>
-            <ul>
+            <ul class="stacked">
               <ExcerptLine
                 v-for="excerpt in part.passages"
                 :key="excerpt.id"
@@ -107,13 +111,6 @@ form {
 h2 {
   font-size: 16px;
   margin: 14px 0 6px;
-}
-ul {
-  display: grid;
-  gap: 8px;
-  list-style: none;
-  margin: 0;
-  padding: 0;
 }
 .findings {
   gap: 2px;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
@@ -19,6 +19,8 @@ const side = computed(() =>
 /** Below this the kind is a guess; what a person said is none. */
 const SURE = 0.5
 const unsure = computed(() => !props.excerpt.chosen && props.excerpt.sure != null && props.excerpt.sure < SURE)
+const around = ref(false)
+const hasMore = computed(() => props.where && props.excerpt.around.some((text) => text.trim()))
 const said = computed(() =>
   [props.excerpt.person, props.excerpt.account, day(props.excerpt.said_on), props.excerpt.source]
     .filter(Boolean)
@@ -34,7 +36,10 @@ const said = computed(() =>
   >
     <label class="choose">
       <input type="checkbox" :checked="chosen" @change="emit('choose', ($event.target as HTMLInputElement).checked)" />
-      <span class="words" dir="auto">{{ excerpt.words }}</span>
+      <span class="words" dir="auto"
+        ><span v-if="around" class="quiet">{{ excerpt.around[0] }}</span
+        >{{ excerpt.words }}<span v-if="around" class="quiet">{{ excerpt.around[1] }}</span></span
+      >
     </label>
     <div class="row-flex small quiet about">
       <select
@@ -56,6 +61,9 @@ const said = computed(() =>
       <template v-if="where">
         <RouterLink class="thing" :to="thingIn('feedback_item', excerpt.item_id)">F{{ excerpt.item_id }}</RouterLink>
         <span>{{ said }}</span>
+        <button v-if="hasMore" type="button" class="btn-plain around" :aria-expanded="around" @click="around = !around">
+          {{ around ? 'less' : 'in context' }}
+        </button>
       </template>
       <span v-for="id in where ? [] : excerpt.findings" :key="id">
         in
@@ -83,6 +91,16 @@ input {
   height: 18px;
   margin-top: 2px;
   width: 18px;
+}
+.words {
+  white-space: pre-line;
+}
+.around {
+  background: none;
+  border: 0;
+  color: inherit;
+  padding: 0;
+  text-decoration: underline;
 }
 .about {
   margin: 4px 0 0 28px;

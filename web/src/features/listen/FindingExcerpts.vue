@@ -1,20 +1,35 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { api, value, type Saved } from '@/api/client'
+import { api, value, type Saved, type Schemas } from '@/api/client'
 import { useFindingExcerpts, useFindings } from '@/api/queries'
 import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
 import { count } from '@/shared/words'
 import ExcerptLine from './ExcerptLine.vue'
+import type { SaidFilter } from './saidFilter'
 
 /** The excerpts behind a finding; chosen ones can be taken away. */
-const props = defineProps<{ id: number }>()
+const props = defineProps<{ id: number; filter?: SaidFilter }>()
+const FEW = 50
+const MOST = 500
 const { save } = useSave()
-const { data: excerpts } = useFindingExcerpts(() => props.id)
+const limit = ref(FEW)
+const { data } = useFindingExcerpts(
+  () => props.id,
+  () => props.filter ?? {},
+  limit,
+)
+const excerpts = computed(() => data.value?.excerpts)
+const all = computed(() => data.value?.all ?? 0)
+const emit = defineEmits<{ count: [all: number] }>()
+watch(all, (now) => emit('count', now))
 const chosen = ref<number[]>([])
 watch(
-  () => props.id,
-  () => (chosen.value = []),
+  () => [props.id, props.filter],
+  () => {
+    chosen.value = []
+    limit.value = FEW
+  },
 )
 
 function choose(excerpt: number, on: boolean) {
@@ -32,17 +47,13 @@ async function say(write: Promise<Saved>) {
   const said = chosen.value
   if (await save(write)) chosen.value = chosen.value.filter((one) => !said.includes(one))
 }
-const change = (id: number, add: number[], remove: number[]) =>
-  value(api.POST('/api/v1/listen/findings/{id}/excerpts', { params: { path: { id } }, body: { add, remove } }))
-const belong = () => say(change(props.id, chosen.value, []))
-const takeAway = () => say(change(props.id, [], chosen.value))
-async function moveTo(other: number) {
-  const moved = chosen.value
-  if (await save(change(other, moved, []))) await say(change(props.id, [], moved))
-}
+const change = (body: Schemas['FindingChange']) =>
+  say(value(api.POST('/api/v1/listen/findings/{id}/excerpts', { params: { path: { id: props.id } }, body })))
+const belong = () => change({ add: chosen.value })
+const takeAway = () => change({ remove: chosen.value })
+const moveTo = (other: number) => change({ remove: chosen.value, move_to: other })
 function split() {
-  const first = excerpts.value?.find((one) => one.id === chosen.value[0])
-  const body = { title: (first?.words ?? '').slice(0, 300), excerpts: chosen.value }
+  const body = { excerpts: chosen.value }
   return say(value(api.POST('/api/v1/listen/findings/{id}/split', { params: { path: { id: props.id } }, body })))
 }
 /** Two excerpts say the same, or are never to stand together. */
@@ -57,7 +68,7 @@ function pair(kind: 'same' | 'not_same') {
 <template>
   <div>
     <div class="row-flex head">
-      <h3>{{ count(excerpts?.length ?? 0, 'excerpt') }}</h3>
+      <h3>{{ count(all, 'excerpt') }}</h3>
       <template v-if="chosen.length">
         <button v-if="unsaid" type="button" class="btn btn-outline" @click="belong">
           {{ count(chosen.length, 'belongs', 'belong') }} here
@@ -79,7 +90,7 @@ function pair(kind: 'same' | 'not_same') {
         </select>
       </template>
     </div>
-    <ul>
+    <ul class="stacked">
       <ExcerptLine
         v-for="excerpt in excerpts"
         :key="excerpt.id"
@@ -89,6 +100,18 @@ function pair(kind: 'same' | 'not_same') {
         @choose="choose(excerpt.id, $event)"
       />
     </ul>
+    <button
+      v-if="(excerpts?.length ?? 0) < all && limit < MOST"
+      type="button"
+      class="btn btn-outline"
+      @click="limit = Math.min(MOST, limit + 150)"
+    >
+      Show more
+    </button>
+    <p v-else-if="(excerpts?.length ?? 0) < all" class="small quiet">
+      The newest {{ excerpts?.length }} of {{ count(all, 'excerpt') }}.
+      {{ filter ? 'Pick a part of a picture to see others.' : 'Open the finding to see others by their parts.' }}
+    </p>
   </div>
 </template>
 
@@ -108,12 +131,5 @@ function pair(kind: 'same' | 'not_same') {
 h3 {
   font-size: 15px;
   margin: 0;
-}
-ul {
-  display: grid;
-  gap: 8px;
-  list-style: none;
-  margin: 0;
-  padding: 0;
 }
 </style>

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useSelection } from '@/shared/selection'
-import { count } from '@/shared/words'
+import { chance, count } from '@/shared/words'
 
 /** What the engine tells of a finding: what it is about, how it moves, and what is near to it. */
 const props = defineProps<{ told: Schemas['FindingToldView']; findings: readonly Schemas['FindingView'][] }>()
@@ -14,10 +14,9 @@ const SAYS: Record<string, string> = {
   fading: 'Fading',
   steady: 'Steady',
 }
-const p = computed(() => (props.told.p < 0.001 ? 'below 0.001' : props.told.p.toFixed(3)))
 const test = computed(
   () =>
-    `Its share of all that is said, last 4 weeks against the 12 before: p ${p.value}. ` +
+    `Its share of all that is said, last 4 weeks against the 12 before: ${chance(props.told.p)}. ` +
     'Exact conditional test; with all findings together at most 5 % of those said to move do so by chance.',
 )
 </script>
@@ -32,7 +31,7 @@ const test = computed(
       <dt>Movement</dt>
       <dd :title="test">
         {{ SAYS[told.movement] }}: {{ count(told.recent, 'excerpt') }} in the last 4 weeks,
-        {{ count(told.before, 'excerpt') }} in the 12 weeks before (p {{ p }})
+        {{ count(told.before, 'excerpt') }} in the 12 weeks before ({{ chance(told.p) }})
       </dd>
     </div>
     <div v-if="related.length">

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { computed, ref, watchEffect } from 'vue'
+import { computed, ref, watch, watchEffect } from 'vue'
 import { useRoute } from 'vue-router'
-import { useFindings } from '@/api/queries'
+import { useFindingPicture, useFindings } from '@/api/queries'
 import { useSave } from '@/api/save'
 import EditField from '@/shared/EditField.vue'
 import { useSelection } from '@/shared/selection'
@@ -9,12 +9,15 @@ import SpreadBar from '@/shared/SpreadBar.vue'
 import StageFrame from '@/shared/StageFrame.vue'
 import { listOf, LISTEN } from '@/shared/tabs'
 import WeekBars from '@/shared/WeekBars.vue'
-import { money } from '@/shared/words'
+import { count, money } from '@/shared/words'
 import FindingExcerpts from './FindingExcerpts.vue'
+import FindingPicture from './FindingPicture.vue'
 import FindingStanding from './FindingStanding.vue'
 import FindingTold from './FindingTold.vue'
 import MakeIdea from './MakeIdea.vue'
 import NarrowerGroups from './NarrowerGroups.vue'
+import StandingExcerpts from './StandingExcerpts.vue'
+import { toldFilter, type SaidFilter } from './saidFilter'
 
 const { product, selected, select } = useSelection()
 const route = useRoute()
@@ -22,6 +25,13 @@ const { edit } = useSave()
 const id = computed(() => Number(route.params.id))
 const { data: findings, error, isPending } = useFindings(product)
 const finding = computed(() => findings.value?.find((one) => one.id === id.value))
+const { data: picture } = useFindingPicture(id)
+const filter = ref<SaidFilter>({})
+watch(id, () => (filter.value = {}))
+const only = computed(() => toldFilter(filter.value, picture.value?.sources ?? []))
+const left = ref<number>()
+const list = ref<InstanceType<typeof FindingExcerpts>>()
+const seeList = () => (list.value?.$el as HTMLElement).scrollIntoView({ block: 'start' })
 const opens = ref(false)
 watchEffect(() => {
   if (!selected.value && id.value) select('finding', id.value)
@@ -30,12 +40,19 @@ watchEffect(() => {
 
 <template>
   <StageFrame :tabs="LISTEN" :busy="isPending" :problem="error?.message">
-    <template #tools>
-      <RouterLink class="btn btn-outline" :to="listOf('feedback_item')">Add more</RouterLink>
-      <MakeIdea v-if="finding" :id="id" :title="finding.title" />
-    </template>
     <article v-if="finding" class="finding">
-      <div class="small quiet">N{{ finding.id }} · a finding</div>
+      <div class="row-flex">
+        <span class="small quiet">N{{ finding.id }} · a finding</span>
+        <span class="spacer row-flex">
+          <RouterLink class="btn btn-plain" :to="listOf('feedback_item')">Add more</RouterLink>
+          <RouterLink
+            class="btn btn-plain"
+            :to="{ name: 'report', params: { product }, query: { findings: String(id) } }"
+            >Report</RouterLink
+          >
+          <MakeIdea :id="id" :title="finding.title" />
+        </span>
+      </div>
       <h1 class="visually-hidden">{{ finding.title }}</h1>
       <div class="title">
         <EditField
@@ -75,7 +92,23 @@ watchEffect(() => {
         {{ opens ? 'Fold the narrower groups' : 'Open into narrower groups' }}
       </button>
       <NarrowerGroups v-if="opens" :id="id" />
-      <FindingExcerpts :id="id" />
+      <FindingPicture v-if="picture" v-model="filter" :picture="picture" />
+      <StandingExcerpts v-if="picture" :picture="picture" />
+      <FindingExcerpts :id="id" ref="list" :filter="filter" @count="left = $event" />
+      <div v-if="only.length" class="row-flex only" role="status" data-only>
+        {{ count(left ?? 0, 'excerpt') }}, only
+        <button
+          v-for="[words, without] in only"
+          :key="words"
+          type="button"
+          class="btn btn-outline"
+          :aria-label="`${words}: take this away`"
+          @click="filter = without"
+        >
+          {{ words }} ×
+        </button>
+        <button type="button" class="btn btn-plain" @click="seeList">See them</button>
+      </div>
     </article>
   </StageFrame>
 </template>
@@ -90,6 +123,15 @@ watchEffect(() => {
     600 22px/1.25 'Bricolage Grotesque Variable',
     sans-serif;
   margin: 0 0 8px;
+}
+.only {
+  background: var(--panel);
+  border-top: 1px solid var(--rule);
+  bottom: 0;
+  flex-wrap: wrap;
+  margin: 0 -16px -60px;
+  padding: 8px 16px;
+  position: sticky;
 }
 .facts {
   gap: 20px;

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useItem } from '@/api/queries'
-import { day, figure } from '@/shared/words'
+import { day, figure, words } from '@/shared/words'
 import { clock } from './conversation'
 import ExcerptLine from './ExcerptLine.vue'
 
@@ -83,6 +83,33 @@ const said = computed(() => {
     .join(' · ')
 })
 
+/** A long one begins with its key points, each of which leads to its place. */
+const points = computed(() =>
+  (item.value?.key_points ?? []).flatMap((id) => item.value?.parts.find((part) => part.id === id) ?? []),
+)
+const seen = ref<number>()
+function seePoint(id: number) {
+  seen.value = id
+  document.getElementById(`said-${id}`)?.scrollIntoView({ block: 'center' })
+}
+/** The kind whose excerpts are picked out in the text. */
+const kind = ref<string>()
+watch(
+  () => props.id,
+  () => {
+    kind.value = undefined
+    seen.value = undefined
+  },
+)
+const kinds = computed(() => {
+  const counts = new Map<string, number>()
+  for (const part of item.value?.parts ?? []) counts.set(part.kind, (counts.get(part.kind) ?? 0) + 1)
+  return [...counts].sort((a, b) => b[1] - a[1])
+})
+const kindOf = computed(() => new Map(item.value?.parts.map((part) => [part.id, part.kind])))
+const stands = (id: number) =>
+  chosen.value.includes(id) || id === props.at || id === seen.value || kindOf.value.get(id) === kind.value
+
 function choose(id: number, on: boolean) {
   chosen.value = on ? [...chosen.value, id] : chosen.value.filter((one) => one !== id)
 }
@@ -94,14 +121,37 @@ function choose(id: number, on: boolean) {
     <p v-if="item.contradicts" class="small" data-contradicts>
       The rating says the opposite of the words: irony, a slip, or a scale read the wrong way round. Look yourself.
     </p>
+    <section v-if="points.length" class="points" data-points>
+      <h3>Key points, in its own words</h3>
+      <ul>
+        <li v-for="point in points" :key="point.id">
+          <button type="button" class="point" dir="auto" @click="seePoint(point.id)">{{ point.words }}</button>
+        </li>
+      </ul>
+    </section>
+    <div v-if="kinds.length > 1" class="row-flex small kinds" role="group" aria-label="Pick out a kind in the text">
+      <button
+        v-for="[name, many] in kinds"
+        :key="name"
+        type="button"
+        class="btn btn-plain"
+        :aria-pressed="kind === name"
+        @click="kind = kind === name ? undefined : name"
+      >
+        {{ words(name) }} {{ many }}
+      </button>
+    </div>
     <p class="text" dir="auto">
       <template v-for="(piece, n) in pieces" :key="n"
         ><span v-if="piece.tags" class="small quiet">&nbsp;{{ piece.tags }}</span
         ><span v-if="piece.question" class="small quiet asked">{{ piece.question }}</span
         ><span v-if="piece.speaker" class="small quiet speaker">{{ piece.speaker }}</span
-        ><mark v-if="piece.excerpt" :class="{ chosen: chosen.includes(piece.excerpt) || piece.excerpt === at }">{{
-          piece.text
-        }}</mark
+        ><mark
+          v-if="piece.excerpt"
+          :id="`said-${piece.excerpt}`"
+          :title="words(kindOf.get(piece.excerpt) ?? '')"
+          :class="{ chosen: stands(piece.excerpt) }"
+          >{{ piece.text }}</mark
         ><template v-else>{{ piece.text }}</template></template
       >
     </p>
@@ -162,6 +212,28 @@ mark {
   border-bottom: 2px solid var(--rule);
   color: inherit;
   padding: 0;
+}
+.points ul {
+  gap: 2px;
+  margin-bottom: 10px;
+}
+.point {
+  background: none;
+  border: 0;
+  color: inherit;
+  padding: 2px 0;
+  text-align: left;
+  text-decoration: underline;
+  text-decoration-color: var(--rule);
+  text-underline-offset: 3px;
+}
+.kinds {
+  flex-wrap: wrap;
+  margin-bottom: 8px;
+  gap: 0 10px;
+}
+.kinds [aria-pressed='true'] {
+  background: var(--rule);
 }
 mark.chosen {
   border-color: var(--ink);

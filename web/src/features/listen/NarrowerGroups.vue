@@ -22,7 +22,7 @@ const split = (group: Schemas['Narrower'], at: number) => {
   <div data-narrower>
     <p v-if="isPending" class="quiet" role="status">Looking …</p>
     <p v-else-if="!groups?.length" class="quiet">It says one thing; nothing narrower was found in it.</p>
-    <ul v-else>
+    <ul v-else class="stacked">
       <li v-for="(group, at) in groups" :key="at" class="guessed">
         <label
           ><span class="visually-hidden">Name of the narrower finding</span
@@ -39,13 +39,6 @@ const split = (group: Schemas['Narrower'], at: number) => {
 </template>
 
 <style scoped>
-ul {
-  display: grid;
-  gap: 8px;
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
 label {
   display: block;
 }

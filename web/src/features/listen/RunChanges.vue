@@ -58,7 +58,7 @@ function change(one: Schemas['RunFindingView']): string {
     <p v-if="run.going.length" class="small">
       {{ count(run.going.length, 'suggestion') }} that nobody touched would go: {{ run.going.join(' · ') }}
     </p>
-    <ul>
+    <ul class="stacked">
       <li v-for="one in run.changes" :key="one.place" class="guessed" :class="{ left: left.has(one.place) }">
         <label class="row-flex">
           <input
@@ -83,7 +83,7 @@ function change(one: Schemas['RunFindingView']): string {
           >
           <span class="quiet">{{ one.phrases.join(' · ') }}</span>
         </div>
-        <ul class="says small">
+        <ul class="says small stacked">
           <li v-for="(words, at) in one.says" :key="at" dir="auto">{{ words }}</li>
         </ul>
       </li>
@@ -102,13 +102,6 @@ function change(one: Schemas['RunFindingView']): string {
 h2 {
   font-size: 17px;
   margin: 0;
-}
-ul {
-  display: grid;
-  gap: 8px;
-  list-style: none;
-  margin: 0;
-  padding: 0;
 }
 .row-flex {
   flex-wrap: wrap;

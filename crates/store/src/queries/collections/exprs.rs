@@ -71,15 +71,17 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
     })
 }
 
-/// Something of the excerpts behind a finding, with their items.
+/// Something of the excerpts behind a finding, with what is counted of them side by side.
 macro_rules! said {
     ($what:literal) => {
-        concat!(
-            "(SELECT ",
-            $what,
-            " FROM link l JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
-              WHERE l.to_kind = 'finding' AND l.to_id = {t}.id AND l.kind = 'supports' AND l.from_kind = 'excerpt')"
-        )
+        concat!("(SELECT ", $what, " FROM behind b WHERE b.finding_id = {t}.id)")
+    };
+}
+
+/// Something that is added up of a finding.
+macro_rules! summed {
+    ($what:literal) => {
+        concat!("(SELECT ", $what, " FROM heard h WHERE h.finding_id = {t}.id)")
     };
 }
 
@@ -89,8 +91,7 @@ macro_rules! heard {
         concat!(
             "(SELECT ",
             $what,
-            " FROM link f JOIN link l ON l.to_kind = 'finding' AND l.to_id = f.from_id AND l.kind = 'supports' AND l.from_kind = 'excerpt'
-              JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
+            " FROM link f JOIN behind b ON b.finding_id = f.from_id
               WHERE f.to_kind = 'idea' AND f.to_id = {t}.id AND f.kind = 'supports' AND f.from_kind = 'finding')"
         )
     };
@@ -135,14 +136,34 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
             "(SELECT group_concat(value, ', ') FROM (SELECT j.value FROM finding_told d, json_each(d.phrases) j
                WHERE d.finding_id = {t}.id ORDER BY j.key))"
         }
-        (Finding, "people") => said!("count(DISTINCT i.person_id)"),
-        (Finding, "accounts") => said!("count(DISTINCT i.account_id)"),
-        (Finding, "last_said_on") => said!("max(i.said_on)"),
-        (Finding, "revenue") => revenue!(said!("i.account_id")),
+        (Finding, "people") => concat!("COALESCE(", summed!("h.people"), ", 0)"),
+        (Finding, "accounts") => concat!("COALESCE(", summed!("h.accounts"), ", 0)"),
+        (Finding, "last_said_on") => said!("max(b.said_on)"),
+        (Finding, "revenue") => revenue!(said!("b.account_id")),
+        // The rule is core's `listen::frustration`; a test compares the two.
+        (Finding, "negativity") => summed!("h.negative / NULLIF(h.excerpts, 0)"),
+        (Finding, "frustration") => summed!("h.people * h.negative / NULLIF(h.excerpts, 0)"),
+        // The rule is core's `listen::growth`; a test compares the two.
+        (Finding, "growth") => {
+            "(SELECT (d.recent + 1.0) / (d.before / 3.0 + 1.0) FROM finding_told d WHERE d.finding_id = {t}.id)"
+        }
         // The rules are core's `listen::volume`.
-        (Finding, "weeks") => said!("kite_weeks(i.said_on, '{today}')"),
-        (Finding, "spread") => said!("kite_spread(e.sentiment)"),
-        (Finding, "kinds") => said!("kite_commonest(e.kind)"),
+        (Finding, "weeks") => {
+            "COALESCE((SELECT kite_weeks(b.said_on, '{today}') FROM behind b
+               WHERE b.finding_id = {t}.id AND b.said_on > date('{today}', '-57 days')), '[0,0,0,0,0,0,0,0]')"
+        }
+        (Finding, "spread") => {
+            summed!(
+                "iif(h.excerpts > 0, json_object('against', h.against, 'neutral', h.neutral, 'for_it', h.for_it), NULL)"
+            )
+        }
+        (Finding, "kinds") => {
+            "(SELECT group_concat(kind, ', ') FROM (SELECT k.value ->> 0 AS kind FROM heard h, json_each(json_array(
+                json_array('request', h.request), json_array('defect', h.defect), json_array('friction', h.friction),
+                json_array('help needed', h.help_needed), json_array('praise', h.praise), json_array('habit', h.habit),
+                json_array('leaving', h.leaving))) k
+               WHERE h.finding_id = {t}.id AND k.value ->> 1 > 0 ORDER BY k.value ->> 1 DESC, kind LIMIT 2))"
+        }
         (Objective, "reference") => "'O' || {t}.id",
         (Objective, "path") => {
             "json_object('start', {t}.start_value, 'present', {t}.present_value, 'target', {t}.target_value)"
@@ -155,9 +176,9 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
               (SELECT 1 + count(*) FROM idea b WHERE b.product_id = {t}.product_id AND b.effort > 0
                 AND b.reach * b.impact * b.confidence / b.effort > {t}.reach * {t}.impact * {t}.confidence / {t}.effort) END"
         }
-        (Idea, "people") => heard!("count(DISTINCT i.person_id)"),
-        (Idea, "accounts") => heard!("count(DISTINCT i.account_id)"),
-        (Idea, "revenue") => revenue!(heard!("i.account_id")),
+        (Idea, "people") => heard!("count(DISTINCT b.person_id)"),
+        (Idea, "accounts") => heard!("count(DISTINCT b.account_id)"),
+        (Idea, "revenue") => revenue!(heard!("b.account_id")),
         (Idea, "decided_on") => decided!("decided_on"),
         (Idea, "outcome") => decided!("outcome"),
         (Idea, "reason") => decided!("reason"),
