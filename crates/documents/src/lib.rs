@@ -34,6 +34,7 @@ pub use docx_out::write_docx;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 
 use iron_kite_core::formats::days;
+use iron_kite_core::formats::media::{is_recording, media_type};
 use iron_kite_core::formats::table::{self, Table};
 use iron_kite_core::listen::{Document, turns_of};
 
@@ -170,9 +171,7 @@ fn known_wordless(bytes: &[u8]) -> Option<&'static str> {
         [0x89, b'P', b'N', b'G', ..] | [0xFF, 0xD8, 0xFF, ..] | [b'G', b'I', b'F', b'8', ..] => "a picture",
         [b'R', b'I', b'F', b'F', _, _, _, _, b'W', b'E', b'B', b'P', ..] => "a picture",
         [b'I', b'I', 42, 0, ..] | [b'M', b'M', 0, 42, ..] => "a scan",
-        [b'R', b'I', b'F', b'F', _, _, _, _, b'W', b'A', b'V', b'E', ..] | [b'I', b'D', b'3', ..] => "a recording",
-        [b'O', b'g', b'g', b'S', ..] | [b'f', b'L', b'a', b'C', ..] => "a recording",
-        [_, _, _, _, b'f', b't', b'y', b'p', ..] | [0x1A, 0x45, 0xDF, 0xA3, ..] => "a recording",
+        _ if is_recording(media_type(bytes)) => "a recording",
         _ => return None,
     })
 }

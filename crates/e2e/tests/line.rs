@@ -230,9 +230,9 @@ async fn hand_over(page: &Page) -> WebDriverResult<()> {
     for column in ["Building", "Checking", "Done"] {
         page.keys(Key::Right + "").await?;
         page.see(&format!("[data-column-title={column}] #queue-2")).await?;
-        page.until_script("the card has the focus", "return document.activeElement.id === 'queue-2'").await?;
-        page.keys(" ").await?;
+        page.see("#queue-2.held:focus").await?;
     }
+    page.keys(" ").await?;
     page.press_button("Roadmap").await?;
     page.see_text("[data-lane=Eider] [data-progress]", "5 of 8 points · 63 %").await
 }

@@ -1,6 +1,6 @@
 //! Files that fields hold.
 
-use iron_kite_core::formats::media::media_type;
+use iron_kite_core::formats::media::{is_recording, media_type};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_store::queries::attachments::Attachment;
@@ -22,19 +22,24 @@ pub struct PutIn {
 
 /// The largest file.
 pub const MOST_BYTES: usize = 10 * 1024 * 1024;
+/// The largest recording.
+pub const MOST_RECORDED: usize = 64 * 1024 * 1024;
+/// So much of a file is given at once where a part is asked for.
+pub const MOST_PART: usize = 1024 * 1024;
 /// The longest name, in characters.
 const LONGEST_NAME: usize = 200;
 
 /// Puts a file in. It belongs to no thing until a field holds it.
 ///
 /// # Errors
-/// Where it is empty or larger than [`MOST_BYTES`].
+/// Where it is empty or larger than [`MOST_BYTES`], a recording than [`MOST_RECORDED`].
 pub fn put_in(app: &App, call: &Call, name: &str, bytes: Vec<u8>) -> Result<PutIn, Problem> {
     if bytes.is_empty() {
         return Err(Problem::invalid("", "The file is empty. Pick another."));
     }
-    if bytes.len() > MOST_BYTES {
-        let most = MOST_BYTES / 1024 / 1024;
+    let most = if is_recording(media_type(&bytes)) { MOST_RECORDED } else { MOST_BYTES };
+    if bytes.len() > most {
+        let most = most / 1024 / 1024;
         return Err(Problem::TooLarge(format!("The file is larger than {most} MB. Nothing was kept of it.")));
     }
     // A name is a name: no folders, nothing that a header could end with.
@@ -53,6 +58,25 @@ pub fn put_in(app: &App, call: &Call, name: &str, bytes: Vec<u8>) -> Result<PutI
     let file = Attachment { name: name.clone(), media_type: media_type.clone(), bytes };
     let (id, _) = app.write(call, Right::Listen, move |tx| Ok(tx.add_attachment(&file, user, at)?))?;
     Ok(PutIn { id, name, media_type })
+}
+
+/// What a file is called and what it is, with its length in bytes.
+///
+/// # Errors
+/// Where there is none with this number.
+pub fn head(app: &App, call: &Call, id: i64) -> Result<(PutIn, usize), Problem> {
+    app.read(call, Right::Read, |rows| {
+        let (name, media_type, length) = rows.attachment_head(id)?;
+        Ok((PutIn { id, name, media_type }, length))
+    })
+}
+
+/// Some bytes of a file, at most [`MOST_PART`].
+///
+/// # Errors
+/// Where there is none with this number.
+pub fn part(app: &App, call: &Call, id: i64, from: usize, length: usize) -> Result<Vec<u8>, Problem> {
+    app.read(call, Right::Read, |rows| Ok(rows.attachment_part(id, from, length.min(MOST_PART))?))
 }
 
 /// A file with its bytes.

@@ -117,7 +117,7 @@ fn undo_with(
         }
         match tx.undo(set)? {
             Ok(undo) => {
-                tx.read_same_words_again()?;
+                tx.read_anew()?;
                 tx.label(format!("{words}{}", undo.label.trim_start_matches(UNDID)));
                 Ok(None)
             }

@@ -91,7 +91,8 @@ pub(crate) fn follow(tx: &mut Tx<'_>, thing: Thing) -> Result<(), Problem> {
 }
 
 /// Kinds that a person may remove. The rest goes by undoing what brought it.
-const REMOVABLE: [ThingKind; 14] = [
+const REMOVABLE: [ThingKind; 15] = [
+    ThingKind::Excerpt,
     ThingKind::Finding,
     ThingKind::Objective,
     ThingKind::Idea,

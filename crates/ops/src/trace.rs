@@ -122,12 +122,14 @@ const UP: [Sort; 9] = [
     Sort::Of(ThingKind::FeedbackItem),
     Sort::Of(ThingKind::Study),
 ];
-const DOWN: [Sort; 9] = [
+const DOWN: [Sort; 11] = [
     Sort::Of(ThingKind::FeedbackItem),
     Sort::Of(ThingKind::Excerpt),
     Sort::Of(ThingKind::Finding),
     Sort::Of(ThingKind::Idea),
     Sort::Of(ThingKind::Decision),
+    Sort::Of(ThingKind::Document),
+    Sort::Of(ThingKind::Page),
     Sort::Work(Level::Epic),
     Sort::Work(Level::Story),
     Sort::Of(ThingKind::Release),

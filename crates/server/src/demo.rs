@@ -7,7 +7,7 @@ use std::io::{Cursor, Read, Write};
 
 use iron_kite_core::decide::Outcome;
 use iron_kite_core::fields::Collection;
-use iron_kite_core::listen::Strictness;
+use iron_kite_core::listen::{Strictness, Turn};
 use iron_kite_core::plan::ReleaseState;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
@@ -16,12 +16,15 @@ use iron_kite_core::things::{
     ActivityId, ExcerptId, FindingId, IdeaId, ProductId, ReleaseId, StepId, StudyId, TeamId, Thing, WorkItemId,
 };
 use iron_kite_core::trace::LinkKind;
+use iron_kite_ops::attachments;
 use iron_kite_ops::collections::{self, NewThing};
 use iron_kite_ops::decide::{self, DecisionInput, NewIdea};
 use iron_kite_ops::handover::{self, HandOver, NewColumn, NewTeam, QueuePlace, TeamView};
 use iron_kite_ops::jobs;
 use iron_kite_ops::learn::{self, NewResult};
-use iron_kite_ops::listen::{self, AtOnce, FindingChange, ItemQuery, MergeFindings, NewFinding, NewRun, Take};
+use iron_kite_ops::listen::{
+    self, AtOnce, FindingChange, ItemQuery, MergeFindings, NewFinding, NewRun, SetRecording, Take,
+};
 use iron_kite_ops::map::{self, MapPlace, NewTitled};
 use iron_kite_ops::plan::{self, ReleaseStep};
 use iron_kite_ops::specify::{self, NewEpic, NewStory};
@@ -35,6 +38,7 @@ use zip::write::SimpleFileOptions;
 use zip::{ZipArchive, ZipWriter};
 
 use crate::demo_channels;
+use crate::demo_recording::tones;
 use crate::demo_views::{self, DemoViews};
 
 /// Everybody's password in the demo.
@@ -314,7 +318,21 @@ impl Player<'_> {
         let (_, bytes) = FILES.iter().find(|(file, _)| *file == name).ok_or_else(|| internal(name))?;
         let bytes = moved(bytes, self.today).map_err(|fault| internal(&format!("{name}: {fault}")))?;
         let options = AtOnce { study, ..AtOnce::default() };
-        listen::bring_in_file(self.app, &self.call, product, name, &bytes, &BTreeMap::new(), options).map(drop)
+        listen::bring_in_file(self.app, &self.call, product, name, &bytes, &BTreeMap::new(), options)?;
+        if name.ends_with(".vtt") { self.record(product) } else { Ok(()) }
+    }
+
+    /// Puts a stand-in for its recording beside the conversation that came last.
+    fn record(&self, product: ProductId) -> Result<(), Problem> {
+        let query = ItemQuery { product: product.0, limit: Some(200), ..ItemQuery::default() };
+        let lines = listen::items(self.app, &self.call, query)?.items;
+        let Some(last) = lines.into_iter().map(|line| line.id).max() else { return Ok(()) };
+        let item = listen::item(self.app, &self.call, last)?.item;
+        let turns = serde_json::from_str::<Vec<Turn>>(item.turns.as_deref().unwrap_or("[]"));
+        let tones = tones(&turns.map_err(|fault| internal(&fault.to_string()))?);
+        let file = attachments::put_in(self.app, &self.call, "tones that stand in for the voices.wav", tones)?;
+        let set = SetRecording { rev: item.rev, recording: Some(file.id) };
+        listen::set_recording(self.app, &self.call, last, set).map(drop)
     }
 
     fn study(&mut self, product: ProductId, study: DemoStudy) -> Result<(), Problem> {

@@ -17,6 +17,7 @@ mod assets;
 pub mod command;
 mod demo;
 mod demo_channels;
+mod demo_recording;
 mod demo_views;
 mod desk;
 mod evaluate;

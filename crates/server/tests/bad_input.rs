@@ -171,6 +171,18 @@ fn what_is_put_in_as_a_picture_cannot_run() {
     assert_eq!(answer.headers()["content-type"], "application/octet-stream");
     assert!(answer.headers()["content-disposition"].to_str().unwrap().starts_with("attachment"));
     assert_eq!(answer.headers()["content-security-policy"], "default-src 'none'; sandbox");
+    // A part of it is given where one is asked for that there is, and only that.
+    let part = |range: &str| {
+        let asked = wren.request("GET", &format!("attachments/{}", svg["id"])).header("range", range).send().unwrap();
+        let told = asked.headers().get("content-range").map(|told| told.to_str().unwrap().to_owned());
+        (asked.status().as_u16(), told, asked.bytes().unwrap().len())
+    };
+    let (_, _, whole) = part("lines=1-2");
+    assert_eq!(part("bytes=1-3"), (206, Some(format!("bytes 1-3/{whole}")), 3));
+    assert_eq!(part("bytes=-2"), (206, Some(format!("bytes {}-{}/{whole}", whole - 2, whole - 1)), 2));
+    for strange in ["bytes=0-0,2-2", "bytes=999999-", "bytes=9-2", "bytes=x", "lines=1-2"] {
+        assert_eq!(part(strange), (200, None, whole), "{strange}");
+    }
     assert_eq!(server.client().request("GET", "attachments/1").send().unwrap().status(), 401);
 }
 

@@ -21,7 +21,7 @@ const ASK: [&str; 3] = [
     "POST /collections/{collection}/export",
 ];
 /// Routes that a contributor may write to.
-const LISTEN: [&str; 26] = [
+const LISTEN: [&str; 28] = [
     // An idea may be suggested by whoever listens; a file belongs to nothing until a field holds it.
     "POST /collections/{collection}/things",
     "POST /attachments",
@@ -51,6 +51,8 @@ const LISTEN: [&str; 26] = [
     "DELETE /things/{kind}/{id}",
     // Reading marks an item as read, for whoever reads.
     "POST /listen/items/{id}/reading",
+    "POST /listen/items/{id}/excerpts",
+    "POST /listen/items/{id}/recording",
 ];
 /// Routes that only an owner may use.
 const OWN: [&str; 8] = [
@@ -132,6 +134,8 @@ fn body(path: &str) -> Value {
         "/listen/channels" => {
             json!({ "product": 1, "name": "x", "kind": "folder", "place": "", "every_minutes": 5 })
         }
+        "/listen/items/{id}/excerpts" => json!({ "rev": 0, "from": 0, "to": 1 }),
+        "/listen/quotes" => json!({ "excerpts": [], "to": idea }),
         "/listen/findings/merge" => json!({ "keep": 1, "others": [] }),
         "/listen/merge" => json!({ "kind": "person", "keep": 1, "others": [] }),
         "/handover/teams" => json!({ "name": "x", "columns": [{ "title": "x", "state": "handed_over" }] }),

@@ -3,6 +3,7 @@
 
 use std::collections::BTreeSet;
 
+use iron_kite_core::formats::blocks::line;
 use iron_kite_core::listen::plain;
 use rusqlite::{OptionalExtension, params};
 use serde::Serialize;
@@ -22,6 +23,14 @@ pub struct Erased {
     pub changes: i64,
     /// Other places where the name or the address stood; it is covered there.
     pub mentions: i64,
+}
+
+/// Fewer letters are no quote that could be somebody's.
+const LEAST_QUOTE: usize = 12;
+
+/// Words as they stand within the JSON of the ledger.
+fn within_json(words: &str) -> String {
+    serde_json::Value::from(words).to_string().trim_matches('"').to_owned()
 }
 
 /// Tables whose words are not those of people outside.
@@ -72,6 +81,7 @@ impl Tx<'_> {
             needles.extend(row.get::<_, Option<String>>(1)?);
         }
         needles.extend(self.titles_from_them()?);
+        let quoted = self.quoted_words()?;
         let count = |sql: &str| connection.query_row(sql, [], |row| row.get::<_, i64>(0));
         let mut erased = Erased {
             items: count("SELECT count(*) FROM temp.gone WHERE kind = 'feedback_item'")?,
@@ -79,6 +89,16 @@ impl Tx<'_> {
             ..Erased::default()
         };
         self.forget_words()?;
+        // What is beside their words now or was so once; another conversation may have the same.
+        connection.execute_batch(
+            "CREATE TEMP TABLE IF NOT EXISTS heard_them(id INTEGER PRIMARY KEY);
+             DELETE FROM temp.heard_them;
+             INSERT OR IGNORE INTO temp.heard_them SELECT i.recording FROM feedback_item i
+               JOIN temp.gone g ON g.kind = 'feedback_item' AND g.id = i.id WHERE i.recording IS NOT NULL;
+             INSERT OR IGNORE INTO temp.heard_them SELECT v.value FROM change c
+               JOIN temp.gone g ON g.kind = 'feedback_item' AND c.kind = g.kind AND c.row_id = g.id,
+               json_each(json_array(c.before ->> 'recording', c.after ->> 'recording')) v WHERE v.value IS NOT NULL;",
+        )?;
         erased.changes = i64::try_from(connection.execute(
             "DELETE FROM change WHERE EXISTS (SELECT 1 FROM temp.gone g WHERE g.kind = change.kind AND g.id = change.row_id)",
             [],
@@ -89,10 +109,16 @@ impl Tx<'_> {
              DELETE FROM checking WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'checking');
              DELETE FROM excerpt WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'excerpt');
              DELETE FROM feedback_item WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'feedback_item');
+             DELETE FROM attachment WHERE id IN (SELECT id FROM temp.heard_them)
+               AND id NOT IN (SELECT recording FROM feedback_item WHERE recording IS NOT NULL);
+             DROP TABLE temp.heard_them;
              DELETE FROM person WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'person');
              DELETE FROM incoming;",
         )?;
         self.forget_meanings()?;
+        for words in &quoted {
+            self.cover_quotes(words)?;
+        }
         for needle in needles.iter().filter(|needle| !needle.trim().is_empty()) {
             // What their words mean with the name covered is told anew.
             connection.execute(
@@ -128,6 +154,45 @@ impl Tx<'_> {
         )?;
         let titles: BTreeSet<String> = titles.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
         Ok(plain.intersection(&titles).cloned().collect())
+    }
+
+    /// What they said, as it was said and as a page is written, where a document or a page holds it or held it once.
+    fn quoted_words(&self) -> Result<BTreeSet<String>> {
+        let connection = self.rows().connection;
+        let mut said = connection.prepare(
+            "SELECT substr(i.text, e.from_char + 1, e.to_char - e.from_char) FROM temp.gone g
+             JOIN excerpt e ON e.id = g.id JOIN feedback_item i ON i.id = e.item_id WHERE g.kind = 'excerpt'",
+        )?;
+        let said: Vec<String> = said.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
+        let mut holds = connection.prepare(
+            "SELECT EXISTS (SELECT 1 FROM document WHERE instr(body, ?1)) OR EXISTS (SELECT 1 FROM page WHERE instr(body, ?1))
+              OR EXISTS (SELECT 1 FROM change WHERE kind IN ('document', 'page') AND (instr(before, ?2) OR instr(after, ?2)))",
+        )?;
+        let mut quoted = BTreeSet::new();
+        for words in said.iter().flat_map(|words| [words.trim().to_owned(), line(words)]) {
+            // A word or two may be anybody's.
+            if words.chars().count() >= LEAST_QUOTE
+                && holds.query_row([&words, &within_json(&words)], |row| row.get(0))?
+            {
+                quoted.insert(words);
+            }
+        }
+        Ok(quoted)
+    }
+
+    /// Covers what somebody said in documents and on pages, and in what they were before. Others who said the same keep it.
+    fn cover_quotes(&self, words: &str) -> Result<()> {
+        let connection = self.rows().connection;
+        for table in ["document", "page"] {
+            let sql = format!("UPDATE {table} SET body = kite_cover(body, ?1) WHERE instr(body, ?1)");
+            connection.execute(&sql, [words])?;
+        }
+        connection.execute(
+            "UPDATE change SET before = kite_cover(before, ?1), after = kite_cover(after, ?1)
+              WHERE kind IN ('document', 'page') AND (instr(before, ?1) OR instr(after, ?1))",
+            [within_json(words)],
+        )?;
+        Ok(())
     }
 
     /// Reports of jobs may show the beginning of a text, and runs of the grouping are called by what people said.

@@ -27,7 +27,10 @@ export interface paths {
             path?: never;
             cookie?: never;
         };
-        /** Pictures are shown, everything else is kept as a file; nothing in it can run. */
+        /**
+         * Pictures are shown, recordings are played, everything else is kept as a file; nothing in it can run. Where the browser asks
+         *     for a part, it gets one, so that a long recording can be heard from anywhere.
+         */
         get: operations["attachment"];
         put?: never;
         post?: never;
@@ -894,6 +897,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/listen/items/{id}/excerpts": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["choose_words"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/listen/items/{id}/reading": {
         parameters: {
             query?: never;
@@ -904,6 +923,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["read_item"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/items/{id}/recording": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["set_recording"];
         delete?: never;
         options?: never;
         head?: never;
@@ -985,6 +1020,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["erase_person"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/quotes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["send_quotes"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2007,6 +2058,25 @@ export interface components {
             /** @description Whether it is offered no more; rows that hold it keep it. */
             retired?: boolean;
         };
+        /** @description Words that somebody chose in an item. */
+        ChosenWords: {
+            becomes?: components["schemas"]["ExcerptId"] | null;
+            /**
+             * Format: int32
+             * @description The first character, from 0.
+             */
+            from: number;
+            /**
+             * Format: int64
+             * @description The revision of the item that was seen.
+             */
+            rev: number;
+            /**
+             * Format: int32
+             * @description The character after the last.
+             */
+            to: number;
+        };
         /**
          * @description A list of things of one sort. Its name is that of the kind of thing.
          * @enum {string}
@@ -2365,6 +2435,11 @@ export interface components {
              * @description The rating that came with it, on the source's own scale.
              */
             rating?: number | null;
+            /**
+             * Format: int64
+             * @description The number of the file with the sound or the picture of it.
+             */
+            recording?: number | null;
             /**
              * Format: int64
              * @description Its revision.
@@ -2869,6 +2944,7 @@ export interface components {
             parts: components["schemas"]["ExcerptView"][];
             /** @description Who said it. */
             person?: string | null;
+            recorded?: components["schemas"]["PutIn"] | null;
             /** @description The source's name. */
             source: string;
         };
@@ -3255,6 +3331,13 @@ export interface components {
         NewProduct: {
             /** @description Its name. */
             name: string;
+        };
+        /** @description Excerpts that are quoted somewhere. */
+        NewQuotes: {
+            /** @description Which. */
+            excerpts: components["schemas"]["ExcerptId"][];
+            /** @description The idea, the document or the page. */
+            to: components["schemas"]["Thing"];
         };
         /** @description A new result. */
         NewResult: {
@@ -3897,6 +3980,19 @@ export interface components {
             /** @description Everything but feedback. */
             things: components["schemas"]["SearchHit"][];
         };
+        /** @description Which recording stands beside an item. */
+        SetRecording: {
+            /**
+             * Format: int64
+             * @description The file that was put in; nothing takes the present one away.
+             */
+            recording?: number | null;
+            /**
+             * Format: int64
+             * @description The revision of the item that was seen.
+             */
+            rev: number;
+        };
         /**
          * @description What the values of a field look like, whatever its type: what filters, orders and groups go by.
          * @enum {string}
@@ -4469,6 +4565,15 @@ export interface operations {
         responses: {
             /** @description The file */
             200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": number[];
+                };
+            };
+            /** @description The part of it that the header Range asks for */
+            206: {
                 headers: {
                     [name: string]: unknown;
                 };
@@ -6528,6 +6633,40 @@ export interface operations {
             };
         };
     };
+    choose_words: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ChosenWords"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     read_item: {
         parameters: {
             query?: never;
@@ -6544,6 +6683,40 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    set_recording: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["SetRecording"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
             };
             /** @description A problem (RFC 9457); nothing was changed */
             default: {
@@ -6703,6 +6876,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErasedView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    send_quotes: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewQuotes"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

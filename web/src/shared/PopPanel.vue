@@ -8,15 +8,23 @@ const place = ref<HTMLElement>()
 const button = ref<HTMLButtonElement>()
 const id = useId()
 const panel = ref<HTMLElement>()
-const at = ref({ left: '8px', top: '0px', maxHeight: '400px' })
+const at = ref<Record<string, string>>({})
+/** Less room than this below the word, and the panel goes above it, where there is more. */
+const LEAST_ROOM = 240
 
-/** Below its word, moved so far to the left that it is seen whole. */
+/** Below its word or above it, moved so far to the left that it is seen whole. */
 function settle() {
   if (!button.value || !panel.value) return
   const word = button.value.getBoundingClientRect()
   const left = Math.max(8, Math.min(word.left, window.innerWidth - panel.value.offsetWidth - 8))
-  const top = word.bottom + 4
-  at.value = { left: `${left}px`, top: `${top}px`, maxHeight: `${Math.max(160, window.innerHeight - top - 12)}px` }
+  const below = window.innerHeight - word.bottom - 16
+  const above = word.top - 16
+  const up = below < LEAST_ROOM && above > below
+  at.value = {
+    left: `${left}px`,
+    maxHeight: `${Math.max(160, up ? above : below)}px`,
+    ...(up ? { bottom: `${window.innerHeight - word.top + 4}px` } : { top: `${word.bottom + 4}px` }),
+  }
 }
 const sizes = new ResizeObserver(settle)
 
@@ -40,6 +48,8 @@ watch(open, async (is) => {
   document.addEventListener('pointerdown', outside, true)
   window.addEventListener('resize', settle)
   await nextTick()
+  // Above all else on the screen, whatever it stands in.
+  panel.value?.showPopover()
   settle()
   if (panel.value) sizes.observe(panel.value)
   place.value?.querySelector<HTMLElement>('.panel :is(button, input, select)')?.focus()
@@ -61,7 +71,17 @@ defineExpose({ close })
     >
       {{ label }}
     </button>
-    <div v-if="open" :id="id" ref="panel" class="panel" :class="{ wide }" :style="at" role="group" :aria-label="label">
+    <div
+      v-if="open"
+      :id="id"
+      ref="panel"
+      popover="manual"
+      class="panel"
+      :class="{ wide }"
+      :style="at"
+      role="group"
+      :aria-label="label"
+    >
       <slot :close="close" />
     </div>
   </span>
@@ -83,12 +103,13 @@ defineExpose({ close })
   border: 1px solid var(--field);
   border-radius: 6px;
   color: var(--ink);
+  inset: auto;
+  margin: 0;
   max-width: calc(100vw - 16px);
   min-width: 220px;
   overflow: auto;
   padding: 10px 12px;
   position: fixed;
-  z-index: 12;
 }
 .wide {
   min-width: min(560px, calc(100vw - 16px));

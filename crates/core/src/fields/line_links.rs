@@ -20,12 +20,17 @@ pub struct LineLink {
 /// The link of the line that a field stands for; nothing where it is none.
 #[must_use]
 pub fn line_link(collection: Collection, name: &str) -> Option<LineLink> {
-    use Collection::{Excerpt, Finding, Idea, Objective, Person, Study, WorkItem};
+    use Collection::{Document, Excerpt, Finding, Idea, Objective, Page, Person, Study, WorkItem};
     use LinkKind::{AsksFor, Becomes, Informs, NeededBy, Supports, TakesPart};
     let (kind, forward, to, editable) = match (collection, name) {
         (Excerpt, "findings") => (Supports, true, Finding, true),
         // A finding may have thousands; they are put behind it where the words are read.
         (Finding, "excerpts") => (Supports, false, Excerpt, false),
+        // They are quoted where the words are read, so that a document has their words, too.
+        (Excerpt, "ideas") => (Supports, true, Idea, false),
+        (Excerpt, "documents") => (Supports, true, Document, false),
+        (Excerpt, "pages") => (Supports, true, Page, false),
+        (Idea | Document | Page, "quotes") => (Supports, false, Excerpt, false),
         (Study, "participants") => (TakesPart, false, Person, true),
         (Person, "studies") => (TakesPart, true, Study, true),
         (Study, "findings") => (Informs, true, Finding, true),
@@ -69,6 +74,6 @@ mod tests {
                 assert_eq!(field.editable, link.editable, "{}", field.name);
             }
         }
-        assert_eq!(seen, 18);
+        assert_eq!(seen, 24);
     }
 }

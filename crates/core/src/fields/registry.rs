@@ -75,6 +75,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
     const QUEUED: Way = Way::By("It changes when a story is handed over and moved in its team’s queue.");
     const GIVEN: Way = Way::By("It stays as it was given.");
     const TOLD: Way = Way::By("It follows from the excerpts; put others behind the finding.");
+    const QUOTED: Way = Way::By("Quotes are sent from where the words are read.");
     const STEPPED: Way = Way::By("It changes with the release, in Plan.");
     let ideas = ["raw", "weighing", "chosen", "shipped", "set_aside"];
     let stories = ["draft", "handed_over", "in_build", "in_check", "done"];
@@ -102,6 +103,9 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("said_on", "Said on", Date, &GIVEN),
             ("item", "Feedback item", one(FeedbackItem), &PLAIN),
             ("findings", "Findings", many(Finding), &PLAIN),
+            ("ideas", "Quoted in ideas", many(Idea), &QUOTED),
+            ("documents", "Quoted in documents", many(Document), &QUOTED),
+            ("pages", "Quoted on pages", many(Page), &QUOTED),
             ("terms", "Terms", many(Term), &PLAIN),
             ("sure", "How sure the kind is", number(""), &PLAIN),
             ("language", "Language", Text, &PLAIN),
@@ -179,6 +183,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("objectives", "Objectives", many(Objective), &PLAIN),
             ("findings", "Findings", many(Finding), &PLAIN),
             ("studies", "Studies", many(Study), &PLAIN),
+            ("quotes", "Quotes", many(Excerpt), &QUOTED),
             ("epics", "Epics", many(WorkItem), &PLAIN),
             ("done", "Stories done", over(&["epics", "children"], Measure::ShareDone, None), &PLAIN),
             ("problem", "Problem", LongText, &PLAIN),
@@ -242,6 +247,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("title", "Document", Text, &PLAIN),
             ("state", "State", choice(&document_states()), &PLAIN),
             ("body", "Text", LongText, &PLAIN),
+            ("quotes", "Quotes", many(Excerpt), &QUOTED),
         ],
         Sprint => vec![
             ("title", "Sprint", Text, &PLAIN),
@@ -255,6 +261,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("parent_id", "Below", one(Page), &PLAIN),
             ("children", "Pages below", many(Page), &PLAIN),
             ("body", "Text", LongText, &PLAIN),
+            ("quotes", "Quotes", many(Excerpt), &QUOTED),
         ],
         Term => vec![
             ("name", "Term", Text, &PLAIN),

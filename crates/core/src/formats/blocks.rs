@@ -68,8 +68,9 @@ pub fn markdown(blocks: &[Block]) -> String {
     page
 }
 
-/// A text on one line, with what would be markup escaped.
-fn line(text: &str) -> String {
+/// A text as [`markdown`] writes it: on one line, with what would be markup escaped. Linear.
+#[must_use]
+pub fn line(text: &str) -> String {
     let escaped = escape(text);
     // What begins like a list, a heading or a quote would be one.
     match escaped.chars().next() {

@@ -86,11 +86,17 @@ pub fn read_turns(text: &str, turns: &[Turn]) -> Vec<Reading> {
     found
 }
 
+/// What a span of a text seems to be at first sight, before the engine reads it. Linear.
+#[must_use]
+pub fn glance(text: &str, span: Span) -> Reading {
+    read_part(span, span.of(text).unwrap_or_default())
+}
+
 fn read_part(span: Span, part: &str) -> Reading {
     Reading { span, kind: kind_of(part, None).kind, sentiment: sentiment_of(part, None) }
 }
 
-fn says_something(part: &str) -> bool {
+pub(super) fn says_something(part: &str) -> bool {
     words(part).iter().any(|word| word.chars().any(char::is_alphabetic) && !EMPTY.contains(&word.as_str()))
 }
 

@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::text::Span;
 use crate::things::{AccountId, ExcerptId, FindingId, ItemId, PersonId, ProductId, SourceId, StudyId};
 
 /// What an excerpt is.
@@ -157,6 +158,9 @@ pub struct FeedbackItem {
     /// The study that it was said in.
     #[serde(default)]
     pub study_id: Option<StudyId>,
+    /// The number of the file with the sound or the picture of it.
+    #[serde(default)]
+    pub recording: Option<i64>,
 }
 
 impl FeedbackItem {
@@ -221,6 +225,14 @@ pub struct Excerpt {
     /// 1 where a person said what it is.
     #[serde(default)]
     pub chosen: Option<i64>,
+}
+
+impl Excerpt {
+    /// Where its words stand in the item.
+    #[must_use]
+    pub fn span(&self) -> Span {
+        Span { from: self.from_char as usize, to: self.to_char as usize }
+    }
 }
 
 /// What people think of a finding.

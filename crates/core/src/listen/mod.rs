@@ -18,11 +18,13 @@ mod interview;
 mod key_points;
 mod kinds;
 mod measures;
+mod mending;
 mod movement;
 mod overview;
 mod phrases;
 mod picture;
 mod proposal;
+mod quoting;
 mod report;
 mod same;
 mod sentiment;
@@ -39,7 +41,7 @@ pub use checking::{CheckAbout, CheckWay, Checking, NO_FINDING, UNSURE, Verdict};
 pub use cover::{MARK, cover, cover_words};
 pub use document::{Document, Turn, speaker_of, turns_of};
 pub use engine::{ENGINE, Told, rating_contradicts, tell};
-pub use excerpts::{Reading, read_item, read_turns};
+pub use excerpts::{Reading, glance, read_item, read_turns};
 pub use feedback::{
     Account, Excerpt, FeedbackItem, FeedbackKind, Finding, FindingState, ItemLine, Person, Source, WhoSaid,
 };
@@ -53,6 +55,7 @@ pub use interview::{MOST_TAGS, NoteLine, written};
 pub use key_points::{has_key_points, key_points};
 pub use kinds::{KindTold, kind_features, kind_of};
 pub use measures::{Confusion, ari, kept_together, nmi, pearson};
+pub use mending::{Mending, mend};
 pub use movement::{BEFORE_DAYS, Moved, Movement, RECENT_DAYS, Volume, growth, moved};
 pub use overview::standing_for;
 pub use phrases::Phrases;
@@ -61,6 +64,7 @@ pub use picture::{
     unknown,
 };
 pub use proposal::{Known, LEAST_EXCERPTS, Pairs, Proposal, Proposed, propose};
+pub use quoting::with_quotes;
 pub use report::{Quote, Report, Told as ToldFinding, report};
 pub use same::{Likely, Named, likely_accounts, likely_people};
 pub use sentiment::{sentiment_features, sentiment_of, side_of};

@@ -10,7 +10,8 @@ use crate::things::{Thing, ThingKind};
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
 #[serde(rename_all = "snake_case")]
 pub enum LinkKind {
-    /// An excerpt supports a finding; a finding supports an idea.
+    /// An excerpt supports a finding, a finding supports an idea; an excerpt is quoted behind an idea, in a document or on a
+    /// page.
     Supports,
     /// An objective asks for an idea.
     AsksFor,
@@ -48,10 +49,10 @@ impl LinkKind {
     /// Whether a link of this kind may lead from the one kind of thing to the other.
     #[must_use]
     pub fn joins(self, from: ThingKind, to: ThingKind) -> bool {
-        use ThingKind::{Account, Excerpt, Finding, Idea, Objective, Person, Study, WorkItem};
+        use ThingKind::{Account, Document, Excerpt, Finding, Idea, Objective, Page, Person, Study, WorkItem};
         matches!(
             (self, from, to),
-            (LinkKind::Supports, Excerpt, Finding)
+            (LinkKind::Supports, Excerpt, Finding | Idea | Document | Page)
                 | (LinkKind::Supports, Finding, Idea)
                 | (LinkKind::AsksFor, Objective, Idea)
                 | (LinkKind::Becomes, Idea, WorkItem)

@@ -210,7 +210,7 @@ pub(crate) fn write_fields(
         tx.update(thing, rev, &changed)?;
     }
     if thing.kind == ThingKind::Excerpt && changed.contains_key("chosen") {
-        tx.read_same_words_again()?;
+        tx.read_anew()?;
     }
     Ok(edited)
 }

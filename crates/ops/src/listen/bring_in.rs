@@ -12,6 +12,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::put_down::{PartAsk, check_size, columns_for, name_of};
+use super::recordings::join;
 use super::studies::check_study;
 use super::take_in::{How, take_rows};
 use crate::attachments::{self, PutIn};
@@ -150,7 +151,9 @@ pub(crate) fn bring_in(running: &mut Running<'_>, ask: &BringIn) -> Result<Broug
         done.insert(at, BroughtPart { name, report: Some(report), kept: None, refused: None });
     }
     app.write(call, Right::Listen, move |tx| Ok(files.into_iter().try_for_each(|file| tx.remove_incoming(file))?))?;
-    Ok(BroughtIn { parts: done.into_values().collect() })
+    let parts: Vec<BroughtPart> = done.into_values().collect();
+    join(running, ask.product, &parts)?;
+    Ok(BroughtIn { parts })
 }
 
 pub(super) fn prepare(
@@ -249,6 +252,7 @@ pub fn bring_in_file(
         };
         all.parts.push(part);
     }
+    join(&mut running, product, &all.parts).map_err(ended)?;
     let added: usize = all.parts.iter().filter_map(|part| part.report.as_ref()).map(|report| report.added).sum();
     Ok((saved(&running, format!("brought in {added} items from {}", name_of(name))), all))
 }

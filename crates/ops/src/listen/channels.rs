@@ -10,6 +10,7 @@ use serde_json::json;
 use utoipa::ToSchema;
 
 use super::bring_in::{BroughtIn, BroughtPart, prepare};
+use super::recordings::join;
 use super::take_in::{How, take_rows};
 use crate::call::{App, Call, Saved, fields};
 use crate::jobs::{self, Ended, JobView, Running, Work};
@@ -249,6 +250,7 @@ pub(crate) fn look(running: &mut Running<'_>, id: ChannelId) -> Result<BroughtIn
         }
     }
     running.looked(&channel, cursor, problem);
+    join(running, channel.product_id, &done.parts)?;
     done.parts.retain(|part| part.refused.is_some() || part.kept.is_some() || part.report.as_ref().is_some_and(told));
     Ok(done)
 }

@@ -262,7 +262,7 @@ fn carry_out(tx: &mut Tx<'_>, excerpt: &Excerpt, told: &str, verdict: Verdict) -
     let chosen = match verdict {
         Verdict::Kind(kind) => {
             tx.set(excerpt.id.thing(), &fields_of(json!({ "kind": kind.name(), "chosen": 1 })))?;
-            return Ok(tx.read_same_words_again()?);
+            return Ok(tx.read_anew()?);
         }
         Verdict::Finding(finding) => Some(finding),
         Verdict::NoFinding => None,

@@ -13,6 +13,8 @@ use iron_kite_store::queries::listen::{ExcerptRow, ItemFilter};
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
+use super::recordings::recording_of;
+use crate::attachments::PutIn;
 use crate::call::{App, Call};
 
 /// Which items are asked for.
@@ -89,6 +91,8 @@ pub struct ItemView {
     pub parts: Vec<ExcerptView>,
     /// Whether its rating says the opposite of its words.
     pub contradicts: bool,
+    /// The file with the sound or the picture of it.
+    pub recorded: Option<PutIn>,
     /// The excerpts that cover what a long one says; none of a short one, or before it is read.
     pub key_points: Vec<ExcerptId>,
 }
@@ -155,6 +159,7 @@ pub fn item(app: &App, call: &Call, id: ItemId) -> Result<ItemView, Problem> {
             person: name(ThingKind::Person, item.person_id.map(i64::from))?,
             account: name(ThingKind::Account, item.account_id.map(i64::from))?,
             source: source.name,
+            recorded: recording_of(rows, &item)?,
             parts,
             item,
         })
@@ -175,7 +180,7 @@ pub(crate) fn with_findings(rows: &Rows<'_>, excerpts: Vec<ExcerptRow>) -> Resul
     let ids: Vec<i64> = excerpts.iter().map(|row| row.excerpt.id.0).collect();
     let ids = serde_json::to_string(&ids).map_err(|fault| Problem::Internal(fault.to_string()))?;
     let links: Vec<Link> = rows.list(
-        "WHERE from_kind = 'excerpt' AND from_id IN (SELECT value FROM json_each(?1)) AND kind = ?2",
+        "WHERE from_kind = 'excerpt' AND from_id IN (SELECT value FROM json_each(?1)) AND kind = ?2 AND to_kind = 'finding'",
         [ids, LinkKind::Supports.name().to_owned()],
     )?;
     let mut findings: BTreeMap<i64, Vec<FindingId>> = BTreeMap::new();

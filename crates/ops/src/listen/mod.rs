@@ -10,13 +10,16 @@ mod deciding;
 mod findings;
 mod grouping;
 mod items;
+mod mending;
 mod minds;
 mod notes;
 mod people;
 mod pictures;
 mod placing;
 mod put_down;
+mod quoting;
 mod reading;
+mod recordings;
 mod report;
 mod runs;
 mod studies;
@@ -40,6 +43,7 @@ pub use findings::{FindingChange, FindingToldView, FindingView, NewFinding, add_
 pub(crate) use grouping::group_excerpts;
 pub(crate) use items::with_findings;
 pub use items::{ExcerptView, ItemQuery, ItemView, ItemsPage, item, items, read_item};
+pub use mending::{ChosenWords, choose_words};
 pub(crate) use minds::Minds;
 pub use notes::{NewNote, add_note};
 pub use people::{ErasedView, LikelySame, Merge, Split, WhoKind, erase_person, likely_same, merge, split};
@@ -50,8 +54,10 @@ pub use pictures::{
 pub use put_down::{
     Counts, DocumentPreview, Holds, MOST_BYTES, PartAsk, PartView, PutDown, TablePreview, counts, put_down,
 };
+pub use quoting::{NewQuotes, send_quotes};
 pub use reading::{forget_meanings, keep_meanings, kept_meanings, read_now};
 pub(crate) use reading::{look_through, queue_unread, rest_from_reading};
+pub use recordings::{SetRecording, set_recording};
 pub use report::{ReportPage, ReportQuery, report, report_docx, report_markdown};
 pub use runs::{NewRun, RunFindingView, RunLine, RunView, Take, run, runs, take_run, try_run};
 pub use studies::{NewConversation, StudyTemplateView, StudyView, keep_conversation, study, study_templates};

@@ -163,7 +163,7 @@ fn told_finding(
     })
 }
 
-fn quote(one: ExcerptView) -> Quote {
+pub(super) fn quote(one: ExcerptView) -> Quote {
     let item = format!("F{}", one.excerpt.item_id.0);
     let person = one.person.unwrap_or_else(|| "nameless".into());
     let by: Vec<String> =

@@ -7,7 +7,7 @@ use iron_kite_core::listen::{
     speakers_of,
 };
 use iron_kite_core::problem::Problem;
-use iron_kite_core::things::{AccountId, ItemId, PersonId, ProductId, StudyId, Thing, ThingKind};
+use iron_kite_core::things::{AccountId, ExcerptId, ItemId, PersonId, ProductId, StudyId, Thing, ThingKind};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_store::{Rows, Tx};
 use serde_json::{Map, Value, json};
@@ -281,15 +281,16 @@ fn source_of(tx: &mut Tx<'_>, from: &Source<'_>, state: &mut State) -> Result<i6
 }
 
 fn add_excerpts(tx: &mut Tx<'_>, item: i64, readings: &[Reading]) -> Result<(), Problem> {
-    for part in readings {
-        let kind = serde_json::to_value(part.kind).map_err(|fault| Problem::Internal(fault.to_string()))?;
-        let excerpt = json!({
-            "item_id": item, "from_char": part.span.from, "to_char": part.span.to,
-            "kind": kind, "sentiment": part.sentiment,
-        });
-        tx.insert(ThingKind::Excerpt, &fields(excerpt))?;
-    }
-    Ok(())
+    readings.iter().try_for_each(|part| add_excerpt(tx, ItemId(item), part).map(drop))
+}
+
+/// Adds an excerpt as it was read at a glance; the engine reads it in the background.
+pub(super) fn add_excerpt(tx: &mut Tx<'_>, item: ItemId, part: &Reading) -> Result<ExcerptId, Problem> {
+    let excerpt = json!({
+        "item_id": item, "from_char": part.span.from, "to_char": part.span.to,
+        "kind": part.kind.name(), "sentiment": part.sentiment,
+    });
+    Ok(ExcerptId(tx.insert(ThingKind::Excerpt, &fields(excerpt))?))
 }
 
 fn item_row(

@@ -1,7 +1,9 @@
 //! Files that fields hold.
 
-use actix_web::web::{Bytes, Path, Query};
+use actix_web::http::header::{ByteRangeSpec, Range};
+use actix_web::web::{Bytes, Header, Path, Query};
 use actix_web::{HttpResponse, get, post};
+use iron_kite_core::formats::media::is_recording;
 use iron_kite_ops::attachments::{self, PutIn};
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -35,17 +37,56 @@ async fn put_in(
     answer!(desk, caller, move |app, call| attachments::put_in(app, call, &called.name, bytes.to_vec()))
 }
 
-/// Pictures are shown, everything else is kept as a file; nothing in it can run.
-#[utoipa::path(tag = "attachments", operation_id = "attachment", responses((status = 200, description = "The file", content_type = "application/octet-stream", body = Vec<u8>)))]
+/// Pictures are shown, recordings are played, everything else is kept as a file; nothing in it can run. Where the browser asks
+/// for a part, it gets one, so that a long recording can be heard from anywhere.
+#[utoipa::path(tag = "attachments", operation_id = "attachment", responses((status = 200, description = "The file", content_type = "application/octet-stream", body = Vec<u8>), (status = 206, description = "The part of it that the header Range asks for", content_type = "application/octet-stream", body = Vec<u8>)))]
 #[get("/attachments/{id}")]
-async fn take_out(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResponse, ApiProblem> {
-    let file = desk.ask(caller, move |app, call| attachments::take_out(app, call, *id)).await?;
-    let way = if file.media_type.starts_with("image/") { "inline" } else { "attachment" };
+async fn take_out(
+    desk: Desk,
+    caller: Caller,
+    id: Path<i64>,
+    range: Option<Header<Range>>,
+) -> Result<HttpResponse, ApiProblem> {
+    let asked = range.and_then(|range| first_of(&range.0));
+    let (file, length, bytes, from) = desk
+        .ask(caller, move |app, call| {
+            let (file, length) = attachments::head(app, call, *id)?;
+            let Some((from, to)) = asked.and_then(|asked| asked.to_satisfiable_range(length as u64)) else {
+                return Ok((file, length, attachments::take_out(app, call, *id)?.bytes, None));
+            };
+            let from = usize::try_from(from).unwrap_or(usize::MAX);
+            let to = usize::try_from(to).unwrap_or(usize::MAX);
+            let part = attachments::part(app, call, *id, from, to.saturating_sub(from).saturating_add(1))?;
+            Ok((file, length, part, Some(from)))
+        })
+        .await?;
+    let shown = file.media_type.starts_with("image/") || is_recording(&file.media_type);
+    let way = if shown { "inline" } else { "attachment" };
     let ascii: String = file.name.chars().map(|c| if c.is_ascii() { c } else { '_' }).collect();
-    Ok(HttpResponse::Ok()
+    let mut response = match from {
+        Some(_) => HttpResponse::PartialContent(),
+        None => HttpResponse::Ok(),
+    };
+    if let Some(from) = from {
+        let last = (from + bytes.len()).saturating_sub(1);
+        response.insert_header(("Content-Range", format!("bytes {from}-{last}/{length}")));
+    }
+    Ok(response
         .content_type(file.media_type)
+        .insert_header(("Accept-Ranges", "bytes"))
         .insert_header(("Content-Disposition", format!("{way}; filename=\"{ascii}\"")))
         .insert_header(("Content-Security-Policy", "default-src 'none'; sandbox"))
         .insert_header(("Cache-Control", "private, max-age=31536000, immutable"))
-        .body(file.bytes))
+        .body(bytes))
+}
+
+/// The part that is asked for, where it is one: browsers ask for one at a time.
+fn first_of(range: &Range) -> Option<ByteRangeSpec> {
+    match range {
+        Range::Bytes(parts) => match parts.as_slice() {
+            [one] => Some(one.clone()),
+            _ => None,
+        },
+        Range::Unregistered(..) => None,
+    }
 }

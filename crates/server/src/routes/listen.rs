@@ -6,11 +6,11 @@ use iron_kite_core::things::{ChannelId, FindingId, ItemId, StudyId};
 use iron_kite_ops::Saved;
 use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
-    self, AccountsIn, AgreementView, BringIn, BroughtIn, ChannelChange, ChannelView, CheckQuery, CheckQueue, Counts,
-    ErasedView, Evidence, ExcerptQuery, ExcerptsPage, FindingChange, FindingPicture, FindingView, ItemQuery, ItemView,
-    ItemsPage, LikelySame, Merge, MergeFindings, Narrower, NewChannel, NewCheck, NewConversation, NewFinding, NewNote,
-    NewRun, OverviewQuery, PartAsk, PutDown, ReportPage, ReportQuery, RunLine, RunView, SaidOverview, Split,
-    SplitFinding, StudyTemplateView, StudyView, Take, WhoKind,
+    self, AccountsIn, AgreementView, BringIn, BroughtIn, ChannelChange, ChannelView, CheckQuery, CheckQueue,
+    ChosenWords, Counts, ErasedView, Evidence, ExcerptQuery, ExcerptsPage, FindingChange, FindingPicture, FindingView,
+    ItemQuery, ItemView, ItemsPage, LikelySame, Merge, MergeFindings, Narrower, NewChannel, NewCheck, NewConversation,
+    NewFinding, NewNote, NewQuotes, NewRun, OverviewQuery, PartAsk, PutDown, ReportPage, ReportQuery, RunLine, RunView,
+    SaidOverview, SetRecording, Split, SplitFinding, StudyTemplateView, StudyView, Take, WhoKind,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -25,6 +25,9 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(items)
         .service(item)
         .service(read_item)
+        .service(choose_words)
+        .service(send_quotes)
+        .service(set_recording)
         .service(add_note)
         .service(channels)
         .service(add_channel)
@@ -83,6 +86,24 @@ async fn items(desk: Desk, caller: Caller, query: Query<ItemQuery>) -> Answer<It
 #[get("/listen/items/{id}")]
 async fn item(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<ItemView> {
     answer!(desk, caller, move |app, call| listen::item(app, call, ItemId(*id)))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[post("/listen/items/{id}/excerpts")]
+async fn choose_words(desk: Desk, caller: Caller, id: Path<i64>, words: Json<ChosenWords>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::choose_words(app, call, ItemId(*id), *words))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[post("/listen/items/{id}/recording")]
+async fn set_recording(desk: Desk, caller: Caller, id: Path<i64>, set: Json<SetRecording>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::set_recording(app, call, ItemId(*id), *set))
+}
+
+#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[post("/listen/quotes")]
+async fn send_quotes(desk: Desk, caller: Caller, new: Json<NewQuotes>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| listen::send_quotes(app, call, new.into_inner()))
 }
 
 #[utoipa::path(tag = "listen", responses((status = 204)))]

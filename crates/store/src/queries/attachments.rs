@@ -1,6 +1,6 @@
 //! Files that fields hold.
 
-use rusqlite::{OptionalExtension, params};
+use rusqlite::{MAIN_DB, OptionalExtension, params};
 
 use crate::error::{Error, Result};
 use crate::rows::Rows;
@@ -29,6 +29,30 @@ impl Rows<'_> {
             .prepare_cached(sql)?
             .query_row([id], |row| Ok(Attachment { name: row.get(0)?, media_type: row.get(1)?, bytes: row.get(2)? }));
         found.optional()?.ok_or_else(|| Error::NotFound(format!("file {id}")))
+    }
+
+    /// What the file with this number is called, its media type, and how many bytes it has.
+    ///
+    /// # Errors
+    /// [`Error::NotFound`] where there is none.
+    pub fn attachment_head(&self, id: i64) -> Result<(String, String, usize)> {
+        let sql = "SELECT name, media_type, length(bytes) FROM attachment WHERE id = ?1";
+        let found = self.connection.prepare_cached(sql)?.query_row([id], |row| {
+            Ok((row.get(0)?, row.get(1)?, usize::try_from(row.get::<_, i64>(2)?).unwrap_or_default()))
+        });
+        found.optional()?.ok_or_else(|| Error::NotFound(format!("file {id}")))
+    }
+
+    /// A part of the file with this number; less where it ends earlier. Nothing else of it is read.
+    ///
+    /// # Errors
+    /// Where there is none.
+    pub fn attachment_part(&self, id: i64, from: usize, length: usize) -> Result<Vec<u8>> {
+        let blob = self.connection.blob_open(MAIN_DB, "attachment", "bytes", id, true)?;
+        let length = length.min(blob.len().saturating_sub(from));
+        let mut part = vec![0; length];
+        blob.read_at_exact(&mut part, from)?;
+        Ok(part)
     }
 
     /// Whether there is a file with this number.

@@ -152,6 +152,16 @@ impl Rows<'_> {
         Ok(self.connection.prepare_cached(&sql)?.query_row(bound.as_slice(), |row| row.get(0))?)
     }
 
+    /// The numbers of what was said of an excerpt.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn checks_of(&self, excerpt: ExcerptId) -> Result<Vec<i64>> {
+        let mut statement =
+            self.connection.prepare_cached("SELECT id FROM checking WHERE excerpt_id = ?1 ORDER BY id")?;
+        Ok(statement.query_map([excerpt.0], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?)
+    }
+
     /// What the engine had told of an excerpt before anybody looked at it, where somebody did.
     ///
     /// # Errors

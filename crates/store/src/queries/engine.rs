@@ -152,18 +152,24 @@ impl Tx<'_> {
         Ok(count)
     }
 
-    /// Has excerpts read again, outside of the ledger, whose words are those of excerpts that the present change set changed:
-    /// what a person says of words holds wherever they stand.
+    /// Has excerpts read anew, outside of the ledger, for what the present change set said of them: those whose words are
+    /// others now, and all whose words are those of an excerpt of which somebody said what it is, as that holds wherever
+    /// they stand.
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn read_same_words_again(&mut self) -> Result<()> {
+    pub fn read_anew(&mut self) -> Result<()> {
         let set = self.without_ledger();
-        let sql = "UPDATE excerpt SET engine = 0 WHERE chosen IS NULL AND meaning_key IN
+        let same = "UPDATE excerpt SET engine = 0 WHERE chosen IS NULL AND meaning_key IN
             (SELECT e.meaning_key FROM change c JOIN excerpt e ON e.id = c.row_id
               WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND c.before IS NOT NULL
                 AND (c.before ->> 'chosen' IS NOT c.after ->> 'chosen' OR c.before ->> 'kind' <> c.after ->> 'kind'))";
-        let done = self.rows().connection.prepare_cached(sql)?.execute([set]);
+        let others = "UPDATE excerpt SET engine = 0, meaning_key = NULL, sure = NULL, placed = NULL WHERE id IN
+            (SELECT c.row_id FROM change c WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND c.before IS NOT NULL
+                AND (c.before ->> 'from_char' <> c.after ->> 'from_char' OR c.before ->> 'to_char' <> c.after ->> 'to_char'))";
+        let connection = self.rows().connection;
+        let run = |sql: &str| connection.prepare_cached(sql)?.execute([set]);
+        let done = run(same).and_then(|_| run(others));
         self.with_ledger(set);
         done?;
         Ok(())

@@ -223,6 +223,17 @@ impl Rows<'_> {
         Ok(statement.query_map([finding.0], support)?.collect::<rusqlite::Result<_>>()?)
     }
 
+    /// The findings that an excerpt supports.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn supports_by(&self, excerpt: ExcerptId) -> Result<Vec<Support>> {
+        let sql = "SELECT id, from_id, to_id, sure FROM link
+            WHERE from_kind = 'excerpt' AND from_id = ?1 AND kind = 'supports' AND to_kind = 'finding' ORDER BY id";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        Ok(statement.query_map([excerpt.0], support)?.collect::<rusqlite::Result<_>>()?)
+    }
+
     /// The finding behind which the engine put an excerpt, where that was not thrown out.
     ///
     /// # Errors

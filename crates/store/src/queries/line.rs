@@ -102,16 +102,21 @@ impl Rows<'_> {
         self.list("WHERE idea_id IN (SELECT id FROM idea WHERE product_id = ?1) ORDER BY id", [product.0])
     }
 
-    /// Who stands behind each idea of a product, through its findings: (idea, voice).
+    /// Who stands behind each idea of a product, through its findings or quoted for itself: (idea, voice).
     ///
     /// # Errors
     /// Where the store fails.
     pub fn idea_voices(&self, product: ProductId) -> Result<Vec<(i64, WhoSaid)>> {
         let mut statement = self.connection.prepare_cached(
             "SELECT d.id, i.id, i.person_id, i.account_id
-             FROM idea d JOIN link f ON f.to_kind = 'idea' AND f.to_id = d.id AND f.kind = 'supports'
+             FROM idea d JOIN link f ON f.to_kind = 'idea' AND f.to_id = d.id AND f.kind = 'supports' AND f.from_kind = 'finding'
              JOIN link l ON l.to_kind = 'finding' AND l.to_id = f.from_id AND l.kind = 'supports'
              JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
+             WHERE d.product_id = ?1
+             UNION ALL
+             SELECT d.id, i.id, i.person_id, i.account_id
+             FROM idea d JOIN link f ON f.to_kind = 'idea' AND f.to_id = d.id AND f.kind = 'supports' AND f.from_kind = 'excerpt'
+             JOIN excerpt e ON e.id = f.from_id JOIN feedback_item i ON i.id = e.item_id
              WHERE d.product_id = ?1",
         )?;
         let rows = statement.query_map([product.0], |row| {

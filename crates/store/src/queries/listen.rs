@@ -171,6 +171,18 @@ impl Rows<'_> {
         Ok(found)
     }
 
+    /// The conversations of a product beside which no recording stands, with the names of their sources.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn items_without_recording(&self, product: ProductId) -> Result<Vec<(ItemId, String)>> {
+        let sql = "SELECT i.id, s.name FROM source s JOIN feedback_item i ON i.source_id = s.id
+            WHERE s.product_id = ?1 AND i.turns IS NOT NULL AND i.recording IS NULL ORDER BY i.id";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        let rows = statement.query_map([product.0], |row| Ok((ItemId(row.get(0)?), row.get(1)?)))?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
     /// Some excerpts, in no order.
     ///
     /// # Errors

@@ -30,7 +30,7 @@ impl Rows<'_> {
         )?;
         let used = self.count(
             "SELECT count(DISTINCT l.from_id) FROM finding n JOIN link l
-             ON l.to_kind = 'finding' AND l.to_id = n.id AND l.from_kind = 'excerpt' WHERE n.product_id = ?1",
+             ON l.to_kind = 'finding' AND l.to_id = n.id AND l.kind = 'supports' AND l.from_kind = 'excerpt' WHERE n.product_id = ?1",
             product,
         )?;
         Ok((items, excerpts, excerpts - used))

@@ -23,7 +23,7 @@ export const DETAILS: Partial<Record<Collection, Detail>> = {
   },
   idea: {
     component: defineAsyncComponent(() => import('../decide/IdeaDetail.vue')),
-    fields: ['state', 'epics', 'outcome', 'reason', 'decided_on', 'score_then'],
+    fields: ['state', 'epics', 'quotes', 'outcome', 'reason', 'decided_on', 'score_then'],
   },
   person: {
     component: defineAsyncComponent(() => import('../listen/WhoDetail.vue')),
@@ -49,6 +49,7 @@ export const DETAILS: Partial<Record<Collection, Detail>> = {
 
 /** What a person may remove by hand; the rest goes by undoing what brought it. */
 export const REMOVABLE: readonly Collection[] = [
+  'excerpt',
   'finding',
   'objective',
   'idea',

@@ -15,7 +15,8 @@ const emit = defineEmits<{
 }>()
 const { select, isSelected } = useSelection()
 const list = ref<HTMLElement>()
-const held = ref<number>()
+/** The story that is picked up with the keyboard; it stays so from column to column. */
+const held = defineModel<number>('held')
 
 useCards(list, 'queue', (card, to, before) => {
   const story = props.all.find((one) => one.id === card)

@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, nextTick, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, value, type Schemas } from '@/api/client'
 import { useQueue } from '@/api/queries'
 import { useSave } from '@/api/save'
+import { useCarried } from '@/shared/carried'
 import EmptyPlace from '@/shared/EmptyPlace.vue'
 import StageFrame from '@/shared/StageFrame.vue'
 import QueueColumn from './QueueColumn.vue'
@@ -17,6 +18,9 @@ const { data: queue, error, isPending } = useQueue(team)
 const { save } = useSave()
 const columns = computed(() => queue.value?.team.columns ?? [])
 const saying = ref('')
+/** The story that is picked up with the keyboard. */
+const held = ref<number>()
+const { carry } = useCarried([queue])
 
 const inColumn = (column: number) =>
   (queue.value?.stories ?? [])
@@ -30,6 +34,7 @@ async function place(story: Story, column: number, before: number | undefined) {
 
 /** One key's move: to the next column, or past a neighbour in the same one. */
 async function move(story: Story, key: string) {
+  carry(`queue-${story.id}`)
   const at = columns.value.findIndex((column) => column.id === story.column_id)
   const list = inColumn(story.column_id ?? 0)
   const place_ = list.findIndex((one) => one.id === story.id)
@@ -44,8 +49,6 @@ async function move(story: Story, key: string) {
     await place(story, story.column_id ?? 0, before?.id)
     saying.value = `${story.reference} moved ${key === 'ArrowUp' ? 'up' : 'down'}`
   }
-  await nextTick()
-  document.getElementById(`queue-${story.id}`)?.focus()
 }
 </script>
 
@@ -65,6 +68,7 @@ async function move(story: Story, key: string) {
       <QueueColumn
         v-for="column in columns"
         :key="column.id"
+        v-model:held="held"
         :column="column"
         :stories="inColumn(column.id)"
         :all="queue.stories"

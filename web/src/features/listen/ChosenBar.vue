@@ -5,6 +5,7 @@ import { useFindings } from '@/api/queries'
 import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
 import { count } from '@/shared/words'
+import QuoteIn from './QuoteIn.vue'
 
 /** What to do with chosen excerpts: a new finding, or one that is there. */
 const chosen = defineModel<number[]>({ required: true })
@@ -45,6 +46,7 @@ async function addTo(id: number) {
         </option>
       </select>
     </label>
+    <QuoteIn :excerpts="chosen" @done="chosen = []" />
     <button type="button" class="btn btn-plain" @click="chosen = []">Clear</button>
   </form>
 </template>

@@ -39,7 +39,7 @@ function choose(id: number, on: boolean) {
 <template>
   <StageFrame :tabs="LISTEN" :busy="isLoading" :problem="error?.message">
     <div class="evidence">
-      <form class="row-flex" role="search" @submit.prevent="ask">
+      <form class="row-flex question" role="search" @submit.prevent="ask">
         <label class="visually-hidden" for="question">Question about what people said</label>
         <input
           id="question"
@@ -62,6 +62,14 @@ function choose(id: number, on: boolean) {
           <p role="status" data-answer>
             <b>{{ count(evidence.passages.length, 'passage') }}</b> from
             {{ count(evidence.people, 'person', 'people') }}
+            <button
+              v-if="chosen.length < evidence.passages.length"
+              type="button"
+              class="btn btn-plain"
+              @click="chosen = evidence.passages.map((one) => one.id)"
+            >
+              Choose all
+            </button>
           </p>
           <ul
             v-if="evidence.findings.length"
@@ -101,7 +109,7 @@ function choose(id: number, on: boolean) {
 .evidence {
   padding: 12px 16px 60px;
 }
-form {
+.question {
   margin-bottom: 8px;
   max-width: 760px;
 }

@@ -2,71 +2,14 @@
 import { computed, ref, watch } from 'vue'
 import { useItem } from '@/api/queries'
 import { day, figure, words } from '@/shared/words'
-import { clock } from './conversation'
 import ExcerptLine from './ExcerptLine.vue'
+import ItemText from './ItemText.vue'
+import RecordingPlayer from './RecordingPlayer.vue'
 
 /** One item: all its words with the excerpts marked, and the excerpts to choose from. */
 const props = defineProps<{ id: number; at?: number }>()
 const chosen = defineModel<number[]>({ required: true })
 const { data: item } = useItem(() => props.id)
-
-/** A part of a conversation, as the item keeps it. */
-interface Turn {
-  from: number
-  to: number
-  speaker: string | null
-  from_ms: number | null
-  question?: string
-  tags?: string[]
-}
-
-/** What stands between the words, by its place: who speaks where the words do not say so, the question that is answered, tags. */
-interface Mark {
-  question?: string
-  speaker?: string
-  tags?: string
-}
-
-const letters = computed(() => Array.from(item.value?.text ?? ''))
-const marks = computed(() => {
-  const found = new Map<number, Mark>()
-  const add = (at: number, mark: Mark) => found.set(at, { ...found.get(at), ...mark })
-  let asked: string | undefined
-  for (const turn of JSON.parse(item.value?.turns ?? '[]') as Turn[]) {
-    const line = letters.value.lastIndexOf('\n', turn.from - 1) + 1
-    const time = turn.from_ms == null ? '' : clock(turn.from_ms)
-    if (turn.question && turn.question !== asked) add(line, { question: turn.question })
-    asked = turn.question
-    const unsaid = turn.speaker && turn.from === line
-    const speaker = [unsaid ? turn.speaker : '', time].filter(Boolean).join(' · ')
-    if (speaker) add(line, { speaker })
-    if (turn.tags?.length) add(turn.to, { tags: turn.tags.map((tag) => `#${tag}`).join(' ') })
-  }
-  return found
-})
-
-/** The text cut where excerpts begin and end, and where something stands between the words. Positions count characters as the server does, not UTF-16 units. */
-const pieces = computed(() => {
-  if (!item.value) return []
-  const found: (Mark & { text: string; excerpt?: number })[] = []
-  const starts = [...marks.value.keys()].sort((a, b) => a - b)
-  const put = (from: number, to: number, excerpt?: number) => {
-    let begin = from
-    for (const end of [...starts.filter((start) => start > from && start < to), to]) {
-      found.push({ text: letters.value.slice(begin, end).join(''), excerpt, ...marks.value.get(begin) })
-      begin = end
-    }
-  }
-  let at = 0
-  for (const part of item.value.parts) {
-    if (part.from_char > at) put(at, part.from_char)
-    put(part.from_char, part.to_char, part.id)
-    at = part.to_char
-  }
-  if (at < letters.value.length) put(at, letters.value.length)
-  else found.push({ text: '', ...marks.value.get(at) })
-  return found
-})
 
 /** The name of the language, where it is not the one that the engine was made for. */
 const foreign = computed(() => {
@@ -110,6 +53,10 @@ const kindOf = computed(() => new Map(item.value?.parts.map((part) => [part.id, 
 const stands = (id: number) =>
   chosen.value.includes(id) || id === props.at || id === seen.value || kindOf.value.get(id) === kind.value
 
+/** Where its recording stands, in milliseconds. */
+const heardAt = ref<number>()
+const player = ref<InstanceType<typeof RecordingPlayer>>()
+
 function choose(id: number, on: boolean) {
   chosen.value = on ? [...chosen.value, id] : chosen.value.filter((one) => one !== id)
 }
@@ -141,20 +88,8 @@ function choose(id: number, on: boolean) {
         {{ words(name) }} {{ many }}
       </button>
     </div>
-    <p class="text" dir="auto">
-      <template v-for="(piece, n) in pieces" :key="n"
-        ><span v-if="piece.tags" class="small quiet">&nbsp;{{ piece.tags }}</span
-        ><span v-if="piece.question" class="small quiet asked">{{ piece.question }}</span
-        ><span v-if="piece.speaker" class="small quiet speaker">{{ piece.speaker }}</span
-        ><mark
-          v-if="piece.excerpt"
-          :id="`said-${piece.excerpt}`"
-          :title="words(kindOf.get(piece.excerpt) ?? '')"
-          :class="{ chosen: stands(piece.excerpt) }"
-          >{{ piece.text }}</mark
-        ><template v-else>{{ piece.text }}</template></template
-      >
-    </p>
+    <RecordingPlayer v-if="item.turns" ref="player" v-model:at="heardAt" :item="item" />
+    <ItemText :item="item" :stands="stands" :heard-at="heardAt" @hear="player?.go($event)" />
     <h3>What it says</h3>
     <ul>
       <ExcerptLine
@@ -191,28 +126,6 @@ h3 {
   font-size: 15px;
   margin: 16px 0 8px;
 }
-.text {
-  font-size: 17px;
-  max-width: 65ch;
-  overflow-wrap: anywhere;
-  white-space: pre-wrap;
-}
-.asked {
-  border-top: 1px solid var(--rule);
-  display: block;
-  margin-top: 10px;
-  padding-top: 4px;
-}
-.speaker {
-  display: block;
-  margin-top: 6px;
-}
-mark {
-  background: transparent;
-  border-bottom: 2px solid var(--rule);
-  color: inherit;
-  padding: 0;
-}
 .points ul {
   gap: 2px;
   margin-bottom: 10px;
@@ -234,9 +147,6 @@ mark {
 }
 .kinds [aria-pressed='true'] {
   background: var(--rule);
-}
-mark.chosen {
-  border-color: var(--ink);
 }
 ul {
   display: grid;

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-import { nextTick, onMounted } from 'vue'
 import type { Schemas } from '@/api/client'
 import KiteMark from '@/shared/KiteMark.vue'
 import { useSelection } from '@/shared/selection'
@@ -14,32 +13,20 @@ const moving = useMoving()
 
 const WAYS: Record<string, Direction> = { ArrowLeft: 'left', ArrowRight: 'right', ArrowUp: 'up', ArrowDown: 'down' }
 
-async function onKey(event: KeyboardEvent) {
+function onKey(event: KeyboardEvent) {
   const held = moving.picked.value?.story.id === props.story.id
   const way = WAYS[event.key]
   if (event.key === ' ' || (event.key === 'Enter' && held)) {
     event.preventDefault()
-    if (held) await moving.putDown()
+    if (held) void moving.putDown()
     else moving.pickUp(props.story)
   } else if (held && way) {
     event.preventDefault()
     moving.move(way)
   } else if (held && event.key === 'Escape') {
     moving.leave()
-  } else {
-    return
   }
-  await focus()
 }
-
-/** The card is drawn anew in another cell while it moves; the keyboard stays with it. */
-async function focus() {
-  await nextTick()
-  document.getElementById(`card-${props.story.id}`)?.focus()
-}
-onMounted(() => {
-  if (props.picked) void focus()
-})
 </script>
 
 <template>

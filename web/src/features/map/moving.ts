@@ -1,6 +1,7 @@
-import { computed, inject, nextTick, provide, ref, type ComputedRef, type InjectionKey, type Ref } from 'vue'
+import { computed, inject, provide, ref, type ComputedRef, type InjectionKey, type Ref } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import { useSave } from '@/api/save'
+import { useCarried } from '@/shared/carried'
 import { inCell, moved, type Cell, type Direction, type Slice, type Target } from './grid'
 
 type Story = Schemas['StoryView']
@@ -27,6 +28,7 @@ export function provideMoving(
   const { save } = useSave()
   const picked: Moving['picked'] = ref()
   const saying = ref('')
+  const { carry } = useCarried([stories, () => picked.value?.to])
   const others = (cell: Cell) => inCell(stories.value, cell).filter((story) => story.id !== picked.value?.story.id)
 
   async function place(story: Story, cell: Cell, before: number | undefined) {
@@ -49,10 +51,12 @@ export function provideMoving(
       const cell = { step, release: story.release_id ?? null }
       const at = story.step_id == null ? 0 : inCell(stories.value, cell).findIndex((one) => one.id === story.id)
       picked.value = { story, to: { ...cell, at } }
+      carry(`card-${story.id}`)
       saying.value = `Picked up ${story.reference}. Arrows move it, Space puts it down, Escape leaves it. ${where(picked.value.to)}`
     },
     move(way) {
       if (!picked.value) return
+      carry(`card-${picked.value.story.id}`)
       const stepIds = steps.value.map((step) => step.id)
       const releases = slices.value.map((slice) => slice.id)
       picked.value.to = moved(picked.value.to, way, stepIds, releases, (cell) => others(cell).length)
@@ -64,12 +68,13 @@ export function provideMoving(
       const before = others(to)[to.at]?.id
       saying.value = `Put down ${story.reference}: ${where(to)}`
       picked.value = undefined
+      carry(`card-${story.id}`)
       await place(story, to, before)
-      await nextTick()
-      document.getElementById(`card-${story.id}`)?.focus()
     },
     leave() {
-      if (picked.value) saying.value = `Left ${picked.value.story.reference} where it was`
+      if (!picked.value) return
+      carry(`card-${picked.value.story.id}`)
+      saying.value = `Left ${picked.value.story.reference} where it was`
       picked.value = undefined
     },
   }

@@ -85,14 +85,17 @@ macro_rules! summed {
     };
 }
 
-/// Something of the excerpts behind all findings of an idea.
+/// Something of the excerpts behind an idea, by its findings or quoted for itself, each once.
 macro_rules! heard {
     ($what:literal) => {
         concat!(
             "(SELECT ",
             $what,
-            " FROM link f JOIN behind b ON b.finding_id = f.from_id
-              WHERE f.to_kind = 'idea' AND f.to_id = {t}.id AND f.kind = 'supports' AND f.from_kind = 'finding')"
+            " FROM (SELECT b.excerpt_id, b.person_id, b.account_id FROM link f JOIN behind b ON b.finding_id = f.from_id
+                WHERE f.to_kind = 'idea' AND f.to_id = {t}.id AND f.kind = 'supports' AND f.from_kind = 'finding'
+               UNION SELECT e.id, i.person_id, i.account_id FROM link f JOIN excerpt e ON e.id = f.from_id
+                JOIN feedback_item i ON i.id = e.item_id
+                WHERE f.to_kind = 'idea' AND f.to_id = {t}.id AND f.kind = 'supports' AND f.from_kind = 'excerpt') b)"
         )
     };
 }
