@@ -88,7 +88,7 @@ pub(crate) fn measure(count: usize) {
     compare(
         "the overview of all that was said",
         || {
-            let query = OverviewQuery { product: 1, from: None, to: None };
+            let query = OverviewQuery { product: 1, ..OverviewQuery::default() };
             assert!(listen::said_overview(&app, &call, &query).expect("an overview").over_time.stretches.len() > 10);
         },
         || by_hand(&hand, &[groups, unseen]),

@@ -250,6 +250,17 @@ async fn a_part_of_a_picture_leaves_only_its_excerpts() -> WebDriverResult<()> {
         "return /from=/.test(location.search) && document.querySelectorAll('[data-period]').length === 1",
     )
     .await?;
+    // A source is looked at alone, and so it is for whoever opens the same address.
+    let items = "return document.querySelector('.facts .figure').innerText";
+    let before = page.script(items).await?;
+    page.click("[data-overview] [data-part]").await?;
+    page.until_script("the source", "return /source=/.test(location.search)").await?;
+    let fewer = format!("return (() => {{ {items} }})() !== {before}");
+    page.until_script("fewer items", &fewer).await?;
+    let alone = page.script(items).await?;
+    page.script("location.reload()").await?;
+    page.see("[data-only]").await?;
+    page.until_script("the same", &format!("return (() => {{ {items} }})() === {alone}")).await?;
     page.close().await
 }
 
@@ -282,4 +293,59 @@ async fn a_report_is_made_of_chosen_findings() -> WebDriverResult<()> {
     page.see_text("[role=status]", "Undo").await?;
     page.see("a.thing[href*=page]").await?;
     page.close().await
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn findings_are_put_right_with_the_keyboard_alone() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("joss").await?;
+    page.go("/p/1/listen/finding?view=suggested").await?;
+    page.see("[data-work]:not([aria-busy=true])").await?;
+    let all = findings(&page).await?.len();
+    let suggested = format!("{ASK}.filter(one => one.state === 'suggested').length");
+    let before = page.script(&suggested).await?.as_i64().expect("a number");
+    // Two are accepted at once, and two others become one.
+    choose_two(&page).await?;
+    page.keys(Key::Alt + "a").await?;
+    page.until_script("two are accepted", &format!("{suggested} === {before} - 2")).await?;
+    page.until_script("none is chosen", "return !document.querySelector('[data-chosen]')").await?;
+    choose_two(&page).await?;
+    page.keys(Key::Alt + "m").await?;
+    page.until_script("two are one", &there_are(all - 1)).await?;
+    // The keys of this place stand with the others.
+    page.go("/p/1/listen/finding/1?at=finding:1").await?;
+    page.see("article li.card-thing input").await?;
+    page.keys("?").await?;
+    page.see_text("[data-here]", "Make an idea of it").await?;
+    let inside = "return !!document.querySelector('.modal.show')?.contains(document.activeElement)";
+    page.until_script("the focus inside", inside).await?;
+    page.keys(Key::Escape + "").await?;
+    page.until_script("the keys are closed", "return !document.querySelector('.modal.show')").await?;
+    page.keys(Key::Alt + "r").await?;
+    page.see("textarea[aria-label='What people say']:focus").await?;
+    page.keys(Key::Control + "a").await?;
+    page.keys(TypingData::from("The boat is off and nobody says so") + Key::Enter).await?;
+    page.see_text("[role=status]", "changed").await?;
+    // An excerpt goes to another finding, which is searched for by its words.
+    page.focus("article li.card-thing input").await?;
+    page.keys(" ").await?;
+    page.see_text("article button", "Take 1 away").await?;
+    page.keys(Key::Alt + "v").await?;
+    page.see("[popover] input:focus").await?;
+    page.keys("open without").await?;
+    page.until_script("one is found", "return document.querySelectorAll('[popover] section button').length === 1")
+        .await?;
+    page.keys(Key::Down + Key::Enter).await?;
+    page.see_text("[role=status]", "moved 1 excerpt away from N1").await?;
+    page.close().await
+}
+
+/// Chooses the first two rows of the table with the keyboard.
+async fn choose_two(page: &Page) -> WebDriverResult<()> {
+    page.focus("#cell-0-0").await?;
+    page.keys(" ").await?;
+    page.keys(Key::Down + "").await?;
+    page.keys(" ").await?;
+    page.see_text("[data-chosen]", "2 rows chosen").await
 }

@@ -77,8 +77,10 @@ async fn listen(page: &Page, dir: &std::path::Path) -> WebDriverResult<()> {
     page.click("li[data-row='3'] button").await?;
     page.see_text("article h2", "Cal").await?;
     page.click("article li:nth-of-type(2) input[type=checkbox]").await?;
-    page.choose("form.bar select", "N1").await?;
-    page.see_text("[role=status]", "put 1 excerpts behind N1").await?;
+    page.press_button("or put behind …").await?;
+    page.see_text("[popover] section button", "N1 I only learn").await?;
+    page.keys(Key::Down + Key::Enter).await?;
+    page.see_text("[role=status]", "put 1 excerpt behind N1").await?;
     page.go("/p/1/listen/account").await?;
     page.click("[data-row='1'] [data-field=yearly_revenue]").await?;
     page.keys("48200" + Key::Enter).await?;

@@ -71,7 +71,7 @@ async fn words_become_an_excerpt_and_are_quoted_for_an_idea() -> WebDriverResult
     // It is sent on to an idea, and is seen and taken away there.
     page.script("document.querySelector('article li input').click()").await?;
     page.press_button("Quote in …").await?;
-    page.enter("Words of an idea, a document or a page", "sun").await?;
+    page.enter("an idea, a document, a page", "sun").await?;
     page.see_text("[aria-label=Ideas]", "A timetable for the sun").await?;
     page.script("document.querySelector('[aria-label=Ideas] button').click()").await?;
     page.see_text("[role=status]", "quoted 1 excerpt in").await?;

@@ -13,12 +13,12 @@ use std::collections::BTreeMap;
 use common::subjects::{about, all, bring, file, ready, take, tried, work};
 use common::{Workspace, command};
 use iron_kite_core::fields::Collection;
-use iron_kite_core::listen::{Side, Unknown, Volume, frustration, growth};
+use iron_kite_core::listen::{Columns, Part, Side, Unknown, Volume, frustration, growth};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
 use iron_kite_core::things::FindingId;
 use iron_kite_ops::listen::{
-    ExcerptQuery, ExcerptView, FindingChange, OverviewQuery, change_finding, finding_excerpts, finding_picture,
+    self, ExcerptQuery, ExcerptView, FindingChange, OverviewQuery, change_finding, finding_excerpts, finding_picture,
     read_item, said_overview,
 };
 
@@ -136,7 +136,8 @@ fn what_is_unknown_stands_beside_what_is_said() {
 fn the_overview_counts_all_that_was_said() {
     let (workspace, _) = spread_out();
     let ask = |from: Option<&str>, to: Option<&str>| {
-        let query = OverviewQuery { product: workspace.product.0, from: from.map(Into::into), to: to.map(Into::into) };
+        let (from, to) = (from.map(Into::into), to.map(Into::into));
+        let query = OverviewQuery { product: workspace.product.0, from, to, ..OverviewQuery::default() };
         said_overview(&workspace.app, &command(), &query).unwrap()
     };
     let excerpts = workspace.rows(Collection::Excerpt, &["said_on", "sentiment"]);
@@ -167,12 +168,44 @@ fn the_overview_counts_all_that_was_said() {
 }
 
 #[test]
+fn the_overview_is_asked_of_one_source_or_segment() {
+    let (workspace, _) = spread_out();
+    let columns = Columns { text: 0, account: Some(1), ..Columns::default() };
+    let freight = "text,account\nThe ramp is steep and the deck is full.,Hask Stores\nNobody answers.,Tern Dairy\n";
+    listen::import(&workspace.app, &command(), workspace.product, "freight.csv", freight.as_bytes(), &columns).unwrap();
+    let accounts = "account,segment\nHask Stores,freight\nTern Dairy,food\n";
+    listen::bring_in_accounts(&workspace.app, &command(), "accounts.csv", accounts.as_bytes()).unwrap();
+    let ask = |source: Option<i64>, segment: Option<&str>| {
+        let segment = segment.map(Into::into);
+        let query = OverviewQuery { product: workspace.product.0, source, segment, ..OverviewQuery::default() };
+        said_overview(&workspace.app, &command(), &query).unwrap()
+    };
+    let whole = ask(None, None);
+    let key = |part: &Part| part.key.clone().unwrap().parse::<i64>().unwrap();
+    for part in &whole.sources {
+        let one = ask(Some(key(part)), None);
+        assert_eq!(one.sources, whole.sources, "all that can be picked instead");
+        assert_eq!(one.over_time.stretches.iter().map(|stretch| stretch.excerpts).sum::<usize>(), {
+            part.excerpts - one.over_time.left_out
+        });
+        assert_eq!(one.segments.iter().map(|part| part.excerpts).sum::<usize>(), part.excerpts);
+    }
+    let by_segment: Vec<usize> = ["freight", "food", ""].map(|segment| ask(None, Some(segment)).items).to_vec();
+    assert_eq!(by_segment[..2], [1, 1]);
+    assert_eq!(by_segment.iter().sum::<usize>(), whole.items);
+    let voices = whole.sources.iter().find(|part| part.label.as_deref() == Some("voices.csv")).map(key);
+    let both = ask(voices, Some("freight"));
+    assert_eq!((both.items, both.unseen, both.over_time.stretches.len()), (0, 0, 0));
+    assert_eq!(ask(None, Some("freight")).unseen, 1);
+}
+
+#[test]
 fn a_day_that_is_none_is_refused() {
     let (workspace, id) = spread_out();
     let from = Some("last week".to_owned());
     let query = ExcerptQuery { from: from.clone(), ..ExcerptQuery::default() };
     let refused = finding_excerpts(&workspace.app, &command(), id, query).unwrap_err();
     assert!(matches!(refused, Problem::Invalid(_)), "{refused:?}");
-    let query = OverviewQuery { product: workspace.product.0, from, to: None };
+    let query = OverviewQuery { product: workspace.product.0, from, ..OverviewQuery::default() };
     assert!(matches!(said_overview(&workspace.app, &command(), &query).unwrap_err(), Problem::Invalid(_)));
 }

@@ -158,11 +158,15 @@ export const useFindingPicture = (id: Of<number>) =>
   })
 
 /** All that was said within days: by source, segment, product and over time, and what moves. */
-export const useSaidOverview = (product: Of<number>, from: Of<string | undefined>, to: Of<string | undefined>) =>
+export const useSaidOverview = (
+  product: Of<number>,
+  asked: Of<{ from?: string; to?: string; source?: number; segment?: string }>,
+) =>
   useQuery({
-    key: () => ['said-overview', toValue(product), toValue(from) ?? '', toValue(to) ?? ''],
+    key: () => ['said-overview', toValue(product), JSON.stringify(toValue(asked))],
     query: () => {
-      const query = { product: toValue(product), from: toValue(from), to: toValue(to) }
+      const { from, to, source, segment } = toValue(asked)
+      const query = { product: toValue(product), from, to, source, segment }
       return value(api.GET('/api/v1/listen/overview', { params: { query } }))
     },
     placeholderData: (before) => before,

@@ -6833,6 +6833,10 @@ export interface operations {
                 from?: string;
                 /** @description Said on this day or before. */
                 to?: string;
+                /** @description Only from this source. */
+                source?: number;
+                /** @description Only for accounts of this segment; of none where it is empty. */
+                segment?: string;
             };
             header?: never;
             path?: never;

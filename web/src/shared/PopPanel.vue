@@ -2,7 +2,7 @@
 import { nextTick, onUnmounted, ref, useId, watch } from 'vue'
 
 /** A word that opens a small panel below it. Escape and a click elsewhere close it. */
-defineProps<{ label: string; quiet?: boolean; wide?: boolean }>()
+defineProps<{ label: string; quiet?: boolean; wide?: boolean; shortcut?: string }>()
 const open = defineModel<boolean>({ default: false })
 const place = ref<HTMLElement>()
 const button = ref<HTMLButtonElement>()
@@ -67,6 +67,7 @@ defineExpose({ close })
       :class="{ unset: quiet }"
       :aria-expanded="open"
       :aria-controls="id"
+      :aria-keyshortcuts="shortcut"
       @click="open = !open"
     >
       {{ label }}

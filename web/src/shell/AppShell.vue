@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import { useEventListener } from '@vueuse/core'
 import { tinykeys } from 'tinykeys'
 import { api, ApiProblem, value } from '@/api/client'
 import { useLive } from '@/api/live'
@@ -16,6 +17,7 @@ import MeMenu from './MeMenu.vue'
 import NoteDialog from './NoteDialog.vue'
 import SavedLine from './SavedLine.vue'
 import TracePanel from './TracePanel.vue'
+import { pressShortcut } from './shortcuts'
 import { STAGES } from './stages'
 
 const { product } = useSelection()
@@ -60,6 +62,8 @@ const note = () => {
 }
 const undo = () => void save(value(api.POST('/api/v1/undo')))
 const redo = () => void save(value(api.POST('/api/v1/redo')))
+
+useEventListener(window, 'keydown', pressShortcut)
 
 let forget = () => {}
 onMounted(() => {

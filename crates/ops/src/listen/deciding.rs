@@ -11,7 +11,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::json;
 use utoipa::ToSchema;
 
-use super::findings::evidence;
+use super::findings::{counted, evidence};
 use super::telling::Said;
 use crate::call::{App, Call, Saved, fields as fields_of};
 use crate::things::make_link;
@@ -124,7 +124,7 @@ pub fn split_finding(app: &App, call: &Call, of: FindingId, ask: SplitFinding) -
         values.insert("product_id".into(), whole.product_id.0.into());
         values.insert("state".into(), FindingState::Accepted.name().into());
         let part = FindingId(tx.insert(ThingKind::Finding, &values)?);
-        tx.label(format!("made {part} of {} excerpts of {of}", ask.excerpts.len()));
+        tx.label(format!("made {part} of {} of {of}", counted(ask.excerpts.len())));
         for excerpt in &ask.excerpts {
             let Some(link) = tx.rows().link(LinkKind::Supports, excerpt.thing(), of.thing())? else {
                 return Err(Problem::invalid("/excerpts", format!("{excerpt} is not behind {of}.")));

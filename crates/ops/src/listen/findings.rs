@@ -164,7 +164,7 @@ pub fn add_finding(app: &App, call: &Call, new: NewFinding) -> Result<Saved, Pro
         tx.rows().json(new.product_id.thing())?;
         values.insert("product_id".into(), new.product_id.0.into());
         let finding = FindingId(tx.insert(ThingKind::Finding, &values)?);
-        tx.label(format!("made {finding} of {} excerpts", new.excerpts.len()));
+        tx.label(format!("made {finding} of {}", counted(new.excerpts.len())));
         put_behind(tx, finding, &new.excerpts)?;
         Ok(Some(finding.thing()))
     })
@@ -178,10 +178,10 @@ pub fn change_finding(app: &App, call: &Call, finding: FindingId, change: Findin
     app.save(call, Right::Listen, move |tx| {
         tx.rows().json(finding.thing())?;
         tx.label(match (change.add.len(), change.remove.len()) {
-            (0, moved) if change.move_to.is_some() => format!("moved {moved} excerpts away from {finding}"),
-            (added, 0) => format!("put {added} excerpts behind {finding}"),
-            (0, taken) => format!("took {taken} excerpts from {finding}"),
-            (added, taken) => format!("put {added} excerpts behind {finding} and took {taken} away"),
+            (0, moved) if change.move_to.is_some() => format!("moved {} away from {finding}", counted(moved)),
+            (added, 0) => format!("put {} behind {finding}", counted(added)),
+            (0, taken) => format!("took {} from {finding}", counted(taken)),
+            (added, taken) => format!("put {} behind {finding} and took {taken} away", counted(added)),
         });
         put_behind(tx, finding, &change.add)?;
         for excerpt in change.remove {
@@ -194,6 +194,11 @@ pub fn change_finding(app: &App, call: &Call, finding: FindingId, change: Findin
         }
         Ok(Some(finding.thing()))
     })
+}
+
+/// So many excerpts, in words.
+pub(super) fn counted(excerpts: usize) -> String {
+    if excerpts == 1 { "1 excerpt".into() } else { format!("{excerpts} excerpts") }
 }
 
 fn put_behind(tx: &mut Tx<'_>, finding: FindingId, excerpts: &[ExcerptId]) -> Result<(), Problem> {

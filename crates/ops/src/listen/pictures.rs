@@ -11,7 +11,7 @@ use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{AccountId, ExcerptId, FindingId, Product, ProductId};
 use iron_kite_store::Rows;
-use iron_kite_store::queries::pictures::{Mover, SaidFilter, SaidGroup, SaidRow};
+use iron_kite_store::queries::pictures::{Mover, SaidFilter, SaidGroup, SaidRow, Unseen};
 use jiff::ToSpan;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -269,8 +269,8 @@ fn in_order(rows: &Rows<'_>, ids: Vec<ExcerptId>) -> Result<Vec<ExcerptView>, Pr
     Ok(views)
 }
 
-/// Which stretch of time an overview is asked of.
-#[derive(Debug, Clone, Deserialize, IntoParams)]
+/// What an overview is asked of; all where nothing is said.
+#[derive(Debug, Clone, Default, Deserialize, IntoParams)]
 #[into_params(parameter_in = Query)]
 pub struct OverviewQuery {
     /// The product.
@@ -279,6 +279,33 @@ pub struct OverviewQuery {
     pub from: Option<String>,
     /// Said on this day or before.
     pub to: Option<String>,
+    /// Only from this source.
+    pub source: Option<i64>,
+    /// Only for accounts of this segment; of none where it is empty.
+    pub segment: Option<String>,
+}
+
+/// What is asked of all that was said. A picture of parts shows all of them, whichever is picked.
+struct Asked<'a> {
+    from: Option<Date>,
+    to: Option<Date>,
+    source: Option<i64>,
+    segment: Option<&'a str>,
+}
+
+impl Asked<'_> {
+    /// What was said on no known day lies within no days.
+    fn days(&self, day: Option<Date>) -> bool {
+        (self.from.is_none() || day >= self.from) && (self.to.is_none() || day.is_some_and(|day| Some(day) <= self.to))
+    }
+
+    fn source(&self, group: &SaidGroup) -> bool {
+        self.source.is_none_or(|source| group.source == source)
+    }
+
+    fn segment(&self, group: &SaidGroup, names: &Names) -> bool {
+        self.segment.is_none_or(|asked| names.segment(group.account).map_or("", |(_, segment)| segment) == asked)
+    }
 }
 
 /// All that was said of a product, in parts.
@@ -325,22 +352,22 @@ pub struct MoverView {
 /// So many movers are shown.
 const MOVERS: usize = 12;
 
-/// All that was said of a product within days: by source, segment, product and over time, and what moves.
+/// All that was said of a product, within days, from a source or for a segment: by source, segment, product and over time, and
+/// what moves.
 ///
 /// # Errors
-/// Where the right is missing.
+/// Where a day is none, or the right is missing.
 pub fn said_overview(app: &App, call: &Call, query: &OverviewQuery) -> Result<SaidOverview, Problem> {
     let product = ProductId(query.product);
-    let from = day_asked("/from", query.from.as_deref())?;
-    let to = day_asked("/to", query.to.as_deref())?;
+    let asked = Asked {
+        from: day_asked("/from", query.from.as_deref())?,
+        to: day_asked("/to", query.to.as_deref())?,
+        source: query.source,
+        segment: query.segment.as_deref(),
+    };
     app.read(call, Right::Read, |rows| {
         let ever: Vec<(Option<Date>, SaidGroup)> =
             rows.said_in_groups()?.into_iter().map(|group| (day_of(group.said_on.as_deref()), group)).collect();
-        // What was said on no known day lies within no days.
-        let asked = |day: Option<Date>| {
-            (from.is_none() || day >= from) && (to.is_none() || day.is_some_and(|day| Some(day) <= to))
-        };
-        let said: Vec<&(Option<Date>, SaidGroup)> = ever.iter().filter(|(day, _)| asked(*day)).collect();
         let within = |from: Date, to: Date| -> usize {
             let here = ever
                 .iter()
@@ -352,19 +379,27 @@ pub fn said_overview(app: &App, call: &Call, query: &OverviewQuery) -> Result<Sa
         let names = Names::read(rows)?;
         let products: Vec<(String, Product)> =
             rows.list::<Product>("", [])?.into_iter().map(|one| (one.id.0.to_string(), one)).collect();
-        let here = || said.iter().filter(|(_, group)| group.product == product).map(|(_, group)| group);
-        let days = said.iter().filter(|(_, group)| group.product == product).map(|(day, group)| (*day, &group.heap));
         let of = |group: &SaidGroup| {
             let (id, product) = products.iter().find(|(_, product)| product.id == group.product)?;
             Some((id.as_str(), product.name.as_str()))
         };
+        let said: Vec<&(Option<Date>, SaidGroup)> = ever.iter().filter(|(day, _)| asked.days(*day)).collect();
+        let said = || said.iter().map(|(day, group)| (*day, group));
+        let here = || said().filter(|(_, group)| group.product == product);
+        let for_segment = |(_, group): &(Option<Date>, &SaidGroup)| asked.segment(group, &names);
+        let from_source = |(_, group): &(Option<Date>, &SaidGroup)| asked.source(group);
+        let left = || here().filter(for_segment).filter(from_source);
+        let days = left().map(|(day, group)| (day, &group.heap));
         Ok(SaidOverview {
-            items: here().map(|group| group.items).sum(),
-            unseen: rows.count_unseen(product, text(from).as_deref(), text(to).as_deref())?,
-            over_time: over_time(days, to.map_or(call.today, |to| to.min(call.today))),
-            sources: parts(here().map(|group| (names.source(group.source), &group.heap))),
-            segments: parts(here().map(|group| (names.segment(group.account), &group.heap))),
-            products: parts(said.iter().map(|(_, group)| (of(group), &group.heap))),
+            items: left().map(|(_, group)| group.items).sum(),
+            unseen: rows.count_unseen(
+                product,
+                &Unseen { from: text(asked.from), to: text(asked.to), source: asked.source, segment: asked.segment },
+            )?,
+            over_time: over_time(days, asked.to.map_or(call.today, |to| to.min(call.today))),
+            sources: parts(here().filter(for_segment).map(|(_, group)| (names.source(group.source), &group.heap))),
+            segments: parts(here().filter(from_source).map(|(_, group)| (names.segment(group.account), &group.heap))),
+            products: parts(said().filter(for_segment).map(|(_, group)| (of(group), &group.heap))),
             movers: rows.movers(product, MOVERS)?.into_iter().map(MoverView::from).collect(),
             recent: within(began, call.today),
             before: within(began.saturating_sub(BEFORE_DAYS.days()), began.saturating_sub(1.days())),

@@ -12,6 +12,7 @@ use serde::Deserialize;
 use serde_json::{Map, json};
 use utoipa::ToSchema;
 
+use super::findings::counted;
 use super::items::with_findings;
 use super::report::quote;
 use crate::call::{App, Call, Saved};
@@ -51,13 +52,9 @@ pub fn send_quotes(app: &App, call: &Call, ask: NewQuotes) -> Result<Saved, Prob
         if ask.to.kind != ThingKind::Idea {
             write_below(tx, ask.to, &new)?;
         }
-        tx.label(format!("quoted {} in {}", excerpts(new.len()), name_of(&tx.rows(), ask.to)));
+        tx.label(format!("quoted {} in {}", counted(new.len()), name_of(&tx.rows(), ask.to)));
         Ok(Some(ask.to))
     })
-}
-
-fn excerpts(count: usize) -> String {
-    if count == 1 { "1 excerpt".into() } else { format!("{count} excerpts") }
 }
 
 fn write_below(tx: &mut Tx<'_>, page: Thing, excerpts: &[ExcerptId]) -> Result<(), Problem> {

@@ -64,6 +64,19 @@ pub struct SaidGroup {
     pub items: usize,
 }
 
+/// Which items are looked through for those that nobody has read; all where nothing is said.
+#[derive(Debug, Clone, Default)]
+pub struct Unseen<'a> {
+    /// Said on this day or later.
+    pub from: Option<String>,
+    /// Said on this day or before.
+    pub to: Option<String>,
+    /// From this source.
+    pub source: Option<i64>,
+    /// For accounts of this segment; of none where it is empty.
+    pub segment: Option<&'a str>,
+}
+
 /// A finding that moves.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Mover {
@@ -211,15 +224,19 @@ impl Rows<'_> {
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }
 
-    /// How many items of a product nobody has read, of those said within days.
+    /// How many items of a product nobody has read, of those that are asked for.
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn count_unseen(&self, product: ProductId, from: Option<&str>, to: Option<&str>) -> Result<i64> {
+    pub fn count_unseen(&self, product: ProductId, asked: &Unseen<'_>) -> Result<i64> {
         let sql = "SELECT count(*) FROM feedback_item i WHERE i.product_id = :product
             AND (:from IS NULL OR i.said_on >= :from) AND (:to IS NULL OR i.said_on <= :to)
+            AND (:source IS NULL OR i.source_id = :source)
+            AND (:segment IS NULL OR COALESCE((SELECT a.segment FROM account a WHERE a.id = i.account_id), '') = :segment)
             AND NOT EXISTS (SELECT 1 FROM reading r WHERE r.item_id = i.id)";
-        let bound = rusqlite::named_params! { ":product": product.0, ":from": from, ":to": to };
+        let bound = rusqlite::named_params! {
+            ":product": product.0, ":from": asked.from, ":to": asked.to, ":source": asked.source, ":segment": asked.segment,
+        };
         Ok(self.connection.prepare_cached(sql)?.query_row(bound, |row| row.get(0))?)
     }
 

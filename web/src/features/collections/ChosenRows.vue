@@ -47,6 +47,25 @@ async function merge() {
   if (await save(valueOf(merged))) props.chosen.clear()
 }
 
+/** What is said of all the chosen findings. */
+const standing = (state: 'accepted' | 'thrown_out') => {
+  name.value = 'state'
+  text.value = state
+  return apply()
+}
+
+/** Two findings that no run is to make one. */
+async function neverTogether() {
+  const [one, other] = [...props.chosen.keys()]
+  if (one === undefined || other === undefined) return
+  const body = {
+    kind: 'not_same' as const,
+    from: { kind: 'finding' as const, id: one },
+    to: { kind: 'finding' as const, id: other },
+  }
+  if (await save(valueOf(api.POST('/api/v1/links', { body })))) props.chosen.clear()
+}
+
 async function apply() {
   const changes = [...props.chosen.values()].map((row) => ({
     id: row.id,
@@ -60,10 +79,27 @@ async function apply() {
 <template>
   <form class="bar" data-chosen @submit.prevent="apply">
     <b>{{ count(chosen.size, 'row') }} chosen</b>
-    <button v-if="mergeable && first" type="button" class="btn btn-outline" @click="merge">
+    <button v-if="mergeable && first" type="button" class="btn btn-outline" aria-keyshortcuts="Alt+M" @click="merge">
       Merge into {{ first.title }}
     </button>
-    <RouterLink v-if="collection === 'finding'" class="btn btn-outline" :to="report">Make a report</RouterLink>
+    <template v-if="collection === 'finding'">
+      <button type="button" class="btn btn-outline" aria-keyshortcuts="Alt+A" @click="standing('accepted')">
+        Accept
+      </button>
+      <button type="button" class="btn btn-outline" aria-keyshortcuts="Alt+T" @click="standing('thrown_out')">
+        Throw out
+      </button>
+      <button
+        v-if="chosen.size === 2"
+        type="button"
+        class="btn btn-outline"
+        aria-keyshortcuts="Alt+X"
+        @click="neverTogether"
+      >
+        Never together
+      </button>
+      <RouterLink class="btn btn-outline" :to="report" aria-keyshortcuts="Alt+O">Make a report</RouterLink>
+    </template>
     <label>
       <span class="visually-hidden">Field to set</span>
       <select v-model="name" class="form-select" required @change="text = ''">

@@ -19,7 +19,7 @@ export const DETAILS: Partial<Record<Collection, Detail>> = {
   },
   finding: {
     component: defineAsyncComponent(() => import('../listen/FindingDetail.vue')),
-    fields: [],
+    fields: ['state'],
   },
   idea: {
     component: defineAsyncComponent(() => import('../decide/IdeaDetail.vue')),

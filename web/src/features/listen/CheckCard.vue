@@ -1,32 +1,20 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
-import { useFindings } from '@/api/queries'
-import { useSelection } from '@/shared/selection'
 import { thingIn } from '@/shared/tabs'
 import { day, percent } from '@/shared/words'
+import PickFinding from './PickFinding.vue'
 
 /** One excerpt among the words around it, and what can be said of it, each with its key. */
 const props = defineProps<{ excerpt: Schemas['CheckView']; about: Schemas['CheckAbout'] }>()
 const emit = defineEmits<{ say: [answer: Schemas['CheckAnswer']]; later: [] }>()
-const { product } = useSelection()
-const { data: findings } = useFindings(product)
 const by = computed(() =>
   [props.excerpt.person ?? 'nameless', props.excerpt.account, day(props.excerpt.said_on), props.excerpt.source]
     .filter(Boolean)
     .join(' · '),
 )
-const others = computed(() =>
-  props.about === 'finding'
-    ? (findings.value ?? []).filter((one) => !props.excerpt.answers.some((answer) => answer.finding === one.id))
-    : [],
-)
+const near = computed(() => props.excerpt.answers.flatMap((answer) => answer.finding ?? []))
 const keyOf = (answer: Schemas['CheckAnswer'], at: number) => (answer.words == null ? 0 : at + 1)
-const other = ref('')
-function sayOther() {
-  const finding = others.value.find((one) => one.id === Number(other.value))
-  if (finding) emit('say', { said: String(finding.id), finding: finding.id, words: finding.title })
-}
 </script>
 
 <template>
@@ -58,10 +46,13 @@ function sayOther() {
       </button>
     </div>
     <div class="row-flex small quiet more">
-      <select v-if="others.length" v-model="other" class="form-select" aria-label="Another finding" @change="sayOther">
-        <option value="">Another finding …</option>
-        <option v-for="one in others" :key="one.id" :value="one.id">N{{ one.id }} {{ one.title }}</option>
-      </select>
+      <PickFinding
+        v-if="about === 'finding'"
+        label="Another finding …"
+        :without="near"
+        shortcut="Alt+V"
+        @pick="(id, title) => emit('say', { said: String(id), finding: id, words: title })"
+      />
       <span v-if="excerpt.told != null"><kbd>y</kbd> as suggested</span>
       <button type="button" class="btn btn-plain" @click="emit('later')"><kbd>l</kbd> Later</button>
       <span><kbd>Ctrl</kbd> <kbd>Z</kbd> takes the last one back</span>
@@ -113,8 +104,5 @@ h2 {
 .more {
   flex-wrap: wrap;
   margin-top: 10px;
-}
-.form-select {
-  max-width: 260px;
 }
 </style>

@@ -1,16 +1,15 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 import { api, value } from '@/api/client'
-import { useFindings } from '@/api/queries'
 import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
 import { count } from '@/shared/words'
+import PickFinding from './PickFinding.vue'
 import QuoteIn from './QuoteIn.vue'
 
 /** What to do with chosen excerpts: a new finding, or one that is there. */
 const chosen = defineModel<number[]>({ required: true })
 const { product } = useSelection()
-const { data: findings } = useFindings(product)
 const { save } = useSave()
 const title = ref('')
 
@@ -23,7 +22,6 @@ async function make() {
 }
 
 async function addTo(id: number) {
-  if (!id) return
   const change = { params: { path: { id } }, body: { add: chosen.value, remove: [] } }
   if (await save(value(api.POST('/api/v1/listen/findings/{id}/excerpts', change)))) chosen.value = []
 }
@@ -37,15 +35,7 @@ async function addTo(id: number) {
       <BFormInput id="finding-title" v-model="title" placeholder="What they say, in one sentence" required />
     </label>
     <button type="submit" class="btn btn-primary">Make a finding</button>
-    <label>
-      <span class="visually-hidden">Put them behind a finding</span>
-      <select class="form-select" @change="addTo(Number(($event.target as HTMLSelectElement).value))">
-        <option value="">or put behind …</option>
-        <option v-for="finding in findings" :key="finding.id" :value="finding.id">
-          N{{ finding.id }} {{ finding.title }}
-        </option>
-      </select>
-    </label>
+    <PickFinding label="or put behind …" shortcut="Alt+V" @pick="addTo" />
     <QuoteIn :excerpts="chosen" @done="chosen = []" />
     <button type="button" class="btn btn-plain" @click="chosen = []">Clear</button>
   </form>
@@ -65,8 +55,5 @@ async function addTo(id: number) {
 }
 .grow {
   flex: 1 1 220px;
-}
-select {
-  max-width: 170px;
 }
 </style>

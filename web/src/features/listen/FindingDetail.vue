@@ -2,6 +2,7 @@
 import type { RowView } from '@/api/collections'
 import { useSelection } from '@/shared/selection'
 import FindingExcerpts from './FindingExcerpts.vue'
+import FindingStanding from './FindingStanding.vue'
 import MakeIdea from './MakeIdea.vue'
 
 /** What a finding rests on, and what can be made of it. */
@@ -12,6 +13,7 @@ const { product } = useSelection()
 <template>
   <div>
     <div class="row-flex">
+      <FindingStanding :id="row.id" :row="row" :state="String(row.values.state ?? 'accepted')" />
       <MakeIdea :id="row.id" :title="row.title" />
       <RouterLink
         class="btn btn-outline"

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { api, value, type Saved, type Schemas } from '@/api/client'
-import { useFindingExcerpts, useFindings } from '@/api/queries'
+import { useFindingExcerpts } from '@/api/queries'
 import { useSave } from '@/api/save'
-import { useSelection } from '@/shared/selection'
 import { count } from '@/shared/words'
 import ExcerptLine from './ExcerptLine.vue'
+import PickFinding from './PickFinding.vue'
+import QuoteIn from './QuoteIn.vue'
 import type { SaidFilter } from './saidFilter'
 
 /** The excerpts behind a finding; chosen ones can be taken away. */
@@ -36,9 +37,6 @@ function choose(excerpt: number, on: boolean) {
   chosen.value = on ? [...chosen.value, excerpt] : chosen.value.filter((one) => one !== excerpt)
 }
 
-const { product } = useSelection()
-const { data: findings } = useFindings(product)
-const others = computed(() => findings.value?.filter((one) => one.id !== props.id) ?? [])
 /** Of those that are chosen, whether the engine put any here. */
 const unsaid = computed(() => excerpts.value?.some((one) => one.belongs != null && chosen.value.includes(one.id)))
 
@@ -70,24 +68,25 @@ function pair(kind: 'same' | 'not_same') {
     <div class="row-flex head">
       <h3>{{ count(all, 'excerpt') }}</h3>
       <template v-if="chosen.length">
-        <button v-if="unsaid" type="button" class="btn btn-outline" @click="belong">
+        <button v-if="unsaid" type="button" class="btn btn-outline" aria-keyshortcuts="Alt+P" @click="belong">
           {{ count(chosen.length, 'belongs', 'belong') }} here
         </button>
-        <button type="button" class="btn btn-outline" @click="takeAway">Take {{ chosen.length }} away</button>
-        <button type="button" class="btn btn-outline" @click="split">A finding of their own</button>
+        <button type="button" class="btn btn-outline" aria-keyshortcuts="Alt+K" @click="takeAway">
+          Take {{ chosen.length }} away
+        </button>
+        <button type="button" class="btn btn-outline" aria-keyshortcuts="Alt+O" @click="split">
+          A finding of their own
+        </button>
         <template v-if="chosen.length === 2">
-          <button type="button" class="btn btn-outline" @click="pair('same')">The same</button>
-          <button type="button" class="btn btn-outline" @click="pair('not_same')">Never together</button>
+          <button type="button" class="btn btn-outline" aria-keyshortcuts="Alt+S" @click="pair('same')">
+            The same
+          </button>
+          <button type="button" class="btn btn-outline" aria-keyshortcuts="Alt+X" @click="pair('not_same')">
+            Never together
+          </button>
         </template>
-        <select
-          v-if="others.length"
-          class="form-select"
-          aria-label="Move the chosen excerpts to"
-          @change="moveTo(Number(($event.target as HTMLSelectElement).value))"
-        >
-          <option value="">Move to …</option>
-          <option v-for="one in others" :key="one.id" :value="one.id">N{{ one.id }} {{ one.title }}</option>
-        </select>
+        <PickFinding label="Move to …" :without="[id]" shortcut="Alt+V" @pick="moveTo" />
+        <QuoteIn :excerpts="chosen" @done="chosen = []" />
       </template>
     </div>
     <ul class="stacked">
@@ -124,9 +123,6 @@ function pair(kind: 'same' | 'not_same') {
   position: sticky;
   top: 0;
   z-index: 1;
-}
-.form-select {
-  max-width: 220px;
 }
 h3 {
   font-size: 15px;

@@ -31,6 +31,7 @@ const say = (state: string) => edit({ kind: 'finding', id: props.id }, props.row
       type="button"
       class="btn btn-outline"
       :title="WHY[to]"
+      :aria-keyshortcuts="to === 'accepted' ? 'Alt+A' : 'Alt+T'"
       @click="say(to)"
     >
       {{ label }}

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch, watchEffect } from 'vue'
+import { computed, ref, watchEffect } from 'vue'
 import { useRoute } from 'vue-router'
 import { useFindingPicture, useFindings } from '@/api/queries'
 import { useSave } from '@/api/save'
@@ -17,7 +17,7 @@ import FindingTold from './FindingTold.vue'
 import MakeIdea from './MakeIdea.vue'
 import NarrowerGroups from './NarrowerGroups.vue'
 import StandingExcerpts from './StandingExcerpts.vue'
-import { toldFilter, type SaidFilter } from './saidFilter'
+import { toldFilter, useSaidFilter } from './saidFilter'
 
 const { product, selected, select } = useSelection()
 const route = useRoute()
@@ -26,8 +26,7 @@ const id = computed(() => Number(route.params.id))
 const { data: findings, error, isPending } = useFindings(product)
 const finding = computed(() => findings.value?.find((one) => one.id === id.value))
 const { data: picture } = useFindingPicture(id)
-const filter = ref<SaidFilter>({})
-watch(id, () => (filter.value = {}))
+const filter = useSaidFilter()
 const only = computed(() => toldFilter(filter.value, picture.value?.sources ?? []))
 const left = ref<number>()
 const list = ref<InstanceType<typeof FindingExcerpts>>()
@@ -58,6 +57,7 @@ watchEffect(() => {
         <EditField
           :value="finding.title"
           label="What people say"
+          aria-keyshortcuts="Alt+R"
           wrap
           @save="edit({ kind: 'finding', id }, finding, { title: $event })"
         />
@@ -88,7 +88,13 @@ watchEffect(() => {
         wrap
         @save="edit({ kind: 'finding', id }, finding, { note: $event })"
       />
-      <button type="button" class="btn btn-plain" :aria-expanded="opens" @click="opens = !opens">
+      <button
+        type="button"
+        class="btn btn-plain"
+        :aria-expanded="opens"
+        aria-keyshortcuts="Alt+W"
+        @click="opens = !opens"
+      >
         {{ opens ? 'Fold the narrower groups' : 'Open into narrower groups' }}
       </button>
       <NarrowerGroups v-if="opens" :id="id" />

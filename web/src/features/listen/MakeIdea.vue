@@ -19,5 +19,5 @@ async function make() {
 </script>
 
 <template>
-  <button type="button" class="btn btn-primary" @click="make">Make an idea of it</button>
+  <button type="button" class="btn btn-primary" aria-keyshortcuts="Alt+I" @click="make">Make an idea of it</button>
 </template>

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useRoute, useRouter } from 'vue-router'
 import { useSaidOverview } from '@/api/queries'
 import EmptyPlace from '@/shared/EmptyPlace.vue'
 import PartBars from '@/shared/PartBars.vue'
@@ -8,22 +7,16 @@ import PeriodBars from '@/shared/PeriodBars.vue'
 import { useSelection } from '@/shared/selection'
 import StageFrame from '@/shared/StageFrame.vue'
 import { LISTEN, listOf } from '@/shared/tabs'
-import { day, percent, whole } from '@/shared/words'
+import { percent, whole } from '@/shared/words'
 import MoverList from './MoverList.vue'
+import { toldFilter, useSaidFilter, type SaidFilter } from './saidFilter'
 
 /** All that was said: how much, by whom, when and with which colour, and what moves. */
 const { product } = useSelection()
-const route = useRoute()
-const router = useRouter()
-const one = (name: string) => {
-  const value = route.query[name]
-  return typeof value === 'string' && value ? value : undefined
-}
-const from = computed(() => one('from'))
-const to = computed(() => one('to'))
-const { data, error, isPending } = useSaidOverview(product, from, to)
-const set = (change: { from?: string; to?: string }) =>
-  router.replace({ query: { ...route.query, from: from.value, to: to.value, ...change } })
+const filter = useSaidFilter()
+const { data, error, isPending } = useSaidOverview(product, filter)
+const set = (change: SaidFilter) => (filter.value = { ...filter.value, ...change })
+const only = computed(() => toldFilter(filter.value, data.value?.sources ?? []))
 
 const unseen = computed(() => (data.value?.items ? data.value.unseen / data.value.items : 0))
 </script>
@@ -37,7 +30,7 @@ const unseen = computed(() => (data.value?.items ? data.value.unseen / data.valu
           <input
             type="date"
             class="form-control"
-            :value="from"
+            :value="filter.from"
             @change="set({ from: ($event.target as HTMLInputElement).value || undefined })"
           />
         </label>
@@ -46,21 +39,24 @@ const unseen = computed(() => (data.value?.items ? data.value.unseen / data.valu
           <input
             type="date"
             class="form-control"
-            :value="to"
+            :value="filter.to"
             @change="set({ to: ($event.target as HTMLInputElement).value || undefined })"
           />
         </label>
         <button
-          v-if="from || to"
+          v-for="[words, without] in only"
+          :key="words"
           type="button"
           class="btn btn-outline"
-          @click="set({ from: undefined, to: undefined })"
+          :aria-label="`${words}: take this away`"
+          data-only
+          @click="filter = without"
         >
-          All of it
+          {{ words }} ×
         </button>
       </form>
       <EmptyPlace v-if="!data.items" title="Nothing was said here">
-        {{ from || to ? 'Nobody said anything in these days.' : 'Bring feedback in to see who says what, and when.' }}
+        {{ only.length ? 'Nobody said anything of this sort.' : 'Bring feedback in to see who says what, and when.' }}
       </EmptyPlace>
       <template v-else>
         <p class="row-flex facts">
@@ -73,22 +69,30 @@ const unseen = computed(() => (data.value?.items ? data.value.unseen / data.valu
               >{{ whole(data.unseen) }} unread</RouterLink
             ></span
           >
-          <span v-if="from || to" class="quiet"
-            >{{ from ? day(from) : 'the beginning' }} – {{ to ? day(to) : 'today' }}</span
-          >
         </p>
         <div class="pictures">
           <div class="wide">
             <PeriodBars title="Over time" :over="data.over_time" @pick="set({ from: $event?.from, to: $event?.to })" />
           </div>
           <MoverList :movers="data.movers" :recent="data.recent" :before="data.before" />
-          <PartBars title="Sources" :parts="data.sources" still />
-          <PartBars title="Segments" :parts="data.segments" none="no segment" still />
+          <PartBars
+            title="Sources"
+            :parts="data.sources"
+            :picked="filter.source?.toString()"
+            @pick="set({ source: $event === undefined ? undefined : Number($event) })"
+          />
+          <PartBars
+            title="Segments"
+            :parts="data.segments"
+            none="no segment"
+            :picked="filter.segment"
+            @pick="set({ segment: $event })"
+          />
           <PartBars title="Products" :parts="data.products" still />
         </div>
         <p class="small quiet">
           Counted in excerpts. Filled: against, with a sentiment of −0.15 or less; outlined: for, from +0.15 on; grey:
-          between them. Press a stretch of time to look at it alone.
+          between them. Press a stretch of time, a source or a segment to look at it alone; what moves is told of all.
         </p>
       </template>
     </div>
