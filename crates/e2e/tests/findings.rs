@@ -69,9 +69,16 @@ async fn what_people_decided_is_kept_by_the_next_suggestions() -> WebDriverResul
     )
     .await?;
     page.until_script("they are gone", &format!("return {count} === {many} - 3")).await?;
+    // Two other suggestions become one.
+    page.go("/p/1/listen/finding?view=suggested").await?;
+    choose_two(&page).await?;
+    let merges =
+        "[...document.querySelectorAll('[data-chosen] button')].find(one => /^Merge into/.test(one.innerText))";
+    page.script(&format!("{merges}.click()")).await?;
+    page.see_text("[role=status]", "made 2 findings one").await?;
     let before = findings(&page).await?;
     let kept: Vec<&Value> = before.iter().filter(|one| one["state"] != "suggested").collect();
-    assert_eq!(kept.len(), all.len() - suggested.len() + 2);
+    assert_eq!(kept.len(), all.len() - suggested.len() + 3, "one accepted, one split off, one of two");
     // The next run says what it would change, and is taken.
     page.go("/p/1/listen/suggestions").await?;
     page.see("[data-run]").await?;

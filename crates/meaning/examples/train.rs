@@ -4,6 +4,7 @@
 //! cargo run --release -p iron-kite-meaning --example train -- kinds
 //! cargo run --release -p iron-kite-meaning --example train -- sentiment FOLDER
 //! cargo run --release -p iron-kite-meaning --example train -- sure
+//! cargo run --release -p iron-kite-meaning --example train -- learned
 //! ```
 //!
 //! `FOLDER` holds the sets of rated sentences that `docs/methods/sentiment.md` names. Each run prints how well each part
@@ -14,8 +15,8 @@ use std::fs;
 
 use iron_kite_core::formats::table;
 use iron_kite_core::listen::{
-    Confusion, Member, Nearest, Pairs, Strictness, kind_features, kind_of, pearson, propose, sentiment_features,
-    side_of,
+    Confusion, FeedbackKind, Judged, Member, Nearest, OwnKinds, Pairs, Strictness, kind_features, kind_of, pearson,
+    propose, sentiment_features, side_of,
 };
 use iron_kite_core::text::{Example, Fit, Logistic, Meaning, Vector, middle};
 use iron_kite_meaning::MiniLm;
@@ -39,7 +40,8 @@ fn main() -> Outcome<()> {
         ["kinds"] => kinds(),
         ["sentiment", folder] => sentiment(folder),
         ["sure"] => sure(),
-        _ => Err("say: kinds, sentiment FOLDER, or sure".into()),
+        ["learned"] => learned(),
+        _ => Err("say: kinds, sentiment FOLDER, sure, or learned".into()),
     }
 }
 
@@ -106,6 +108,52 @@ fn kinds() -> Outcome<()> {
             .collect();
         say(&format!("{name}: the subjects for judging told by those for learning"), &pairs);
         fs::write(format!("{WEIGHTS}/{name}.tsv"), weights.write())?;
+    }
+    Ok(())
+}
+
+/// How many splits are looked at.
+const SPLITS: usize = 40;
+
+/// How much better kinds are told after some were judged, on those that were not judged: by a team that draws the lines as
+/// the set does, and by one for which all friction is a defect.
+#[expect(clippy::print_stdout, reason = "a command that reports")]
+#[expect(clippy::cast_precision_loss, reason = "sets are small")]
+fn learned() -> Outcome<()> {
+    let all = labelled_kinds("evaluation/kinds.csv")?;
+    let kind = |one: &Labelled, own: bool| match FeedbackKind::named(&one.class) {
+        Some(FeedbackKind::Friction) if own => Some(FeedbackKind::Defect),
+        kind => kind,
+    };
+    for (own, name) in [(false, "as labelled"), (true, "all friction is a defect")] {
+        let judged: Vec<Judged> = all
+            .iter()
+            .filter_map(|one| {
+                Some(Judged { words: one.text.clone(), meaning: one.vector.clone(), kind: kind(one, own)? })
+            })
+            .collect();
+        for count in [40, 80, 160] {
+            let (mut before, mut after, mut worse) = (0, 0, 0);
+            for split in 0..SPLITS {
+                let mut order: Vec<(usize, &Judged)> = judged.iter().enumerate().collect();
+                order.sort_by_key(|(at, _)| (at * 7_919 + split * 104_729) * 2_654_435_761 % 4_294_967_296);
+                let (seen, rest) = order.split_at(count);
+                let seen: Vec<Judged> = seen.iter().map(|(_, one)| (*one).clone()).collect();
+                let rest: Vec<&Judged> = rest.iter().map(|(_, one)| *one).collect();
+                let moved = OwnKinds::learned(&seen).ok_or("too few")?;
+                let shipped =
+                    rest.iter().filter(|one| kind_of(&one.words, Some(&one.meaning)).kind == one.kind).count();
+                let now = rest.iter().filter(|one| moved.kind_of(&one.words, &one.meaning).kind == one.kind).count();
+                before += shipped;
+                after += now;
+                worse += usize::from(now < shipped);
+            }
+            let all = (SPLITS * (judged.len() - count)) as f64;
+            let [before, after] = [before, after].map(|right| right as f64 / all);
+            println!(
+                "{name}, {count} judged: accuracy {before:.3}, then {after:.3}; worse in {worse} of {SPLITS} splits"
+            );
+        }
     }
     Ok(())
 }

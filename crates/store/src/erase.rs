@@ -113,6 +113,7 @@ impl Tx<'_> {
                AND id NOT IN (SELECT recording FROM feedback_item WHERE recording IS NOT NULL);
              DROP TABLE temp.heard_them;
              DELETE FROM person WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'person');
+             DELETE FROM learned;
              DELETE FROM incoming;",
         )?;
         self.forget_meanings()?;

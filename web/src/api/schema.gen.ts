@@ -2006,6 +2006,12 @@ export interface components {
         CheckQueue: {
             /** @description Some excerpts, the first one first. */
             excerpts: components["schemas"]["CheckView"][];
+            /** @description Of how many excerpts people said or confirmed the kind. */
+            judged: number;
+            /** @description From how many of them the engine has learned. */
+            learned: number;
+            /** @description From how many it learns next. */
+            learns_next: number;
             /** @description Whether there are more of them, which are not counted. */
             more: boolean;
             /**
@@ -2679,7 +2685,7 @@ export interface components {
             /** @description Its excerpts. */
             excerpts: number;
             /** @description The ideas that stand on it. */
-            ideas: components["schemas"]["IdeaId"][];
+            ideas: components["schemas"]["StandingIdea"][];
             /** @description The kinds of its excerpts, the most frequent first. */
             kinds: string[];
             /** @description How many speak against and for. */
@@ -4034,6 +4040,15 @@ export interface components {
             for_it: number;
             /** @description Between. */
             neutral: number;
+        };
+        /** @description An idea that stands on a finding. */
+        StandingIdea: {
+            /** @description Its number. */
+            id: components["schemas"]["IdeaId"];
+            /** @description Where it stands. */
+            state: components["schemas"]["IdeaState"];
+            /** @description The idea in a few words. */
+            title: string;
         };
         /** @description What the start page has to know. */
         StartPage: {

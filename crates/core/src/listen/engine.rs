@@ -1,6 +1,6 @@
 //! What the engine tells of an excerpt.
 
-use super::{FeedbackKind, kind_of, sentiment_of};
+use super::{FeedbackKind, Glossary, OwnKinds, kind_of, sentiment_of};
 use crate::text::Vector;
 
 /// The engine's number: whatever is told by another one is told anew. It goes up with every change of what is told.
@@ -20,13 +20,38 @@ pub struct Told {
 /// In another language than the one that the engine was made for, it is at most this sure.
 const FOREIGN: f64 = 0.4;
 
-/// What the engine tells of these words, which mean this, in this language.
-#[must_use]
-pub fn tell(words: &str, meaning: &Vector, language: Option<&str>) -> Told {
-    let kind = kind_of(words, Some(meaning));
-    let foreign = language.is_some_and(|language| language != "English");
-    let sure = if foreign { kind.sure.min(FOREIGN) } else { kind.sure };
-    Told { kind: kind.kind, sure, sentiment: sentiment_of(words, Some(meaning)) }
+/// How the words of one product are read: with the team's terms, and with what it taught of kinds.
+#[derive(Debug, Clone, Default)]
+pub struct Reader {
+    /// What things are called.
+    pub glossary: Glossary,
+    /// What was learned of kinds, where it was.
+    pub own: Option<OwnKinds>,
+}
+
+impl Reader {
+    /// By what it reads: what was told by another number is told anew.
+    #[must_use]
+    pub fn engine(&self) -> i64 {
+        let engine = self.glossary.engine();
+        match &self.own {
+            None => engine,
+            // The lowest eight bits say which engine it is.
+            Some(own) => engine ^ (own.stamp() << 8),
+        }
+    }
+
+    /// What it tells of these words, which are in the team's names and mean this, in this language.
+    #[must_use]
+    pub fn tell(&self, words: &str, meaning: &Vector, language: Option<&str>) -> Told {
+        let kind = match &self.own {
+            Some(own) => own.kind_of(words, meaning),
+            None => kind_of(words, Some(meaning)),
+        };
+        let foreign = language.is_some_and(|language| language != "English");
+        let sure = if foreign { kind.sure.min(FOREIGN) } else { kind.sure };
+        Told { kind: kind.kind, sure, sentiment: sentiment_of(words, Some(meaning)) }
+    }
 }
 
 /// How far a rating and the words beside it must be apart, of 2 at most, before they contradict each other.
@@ -69,7 +94,8 @@ mod tests {
     fn it_is_less_sure_in_another_language() {
         let nowhere = Vector::pointing(Vec::new());
         let words = "Where can I park a trailer?";
-        assert!(tell(words, &nowhere, Some("German")).sure <= FOREIGN);
-        assert!(tell(words, &nowhere, Some("English")).sure > FOREIGN);
+        let reader = Reader::default();
+        assert!(reader.tell(words, &nowhere, Some("German")).sure <= FOREIGN);
+        assert!(reader.tell(words, &nowhere, Some("English")).sure > FOREIGN);
     }
 }

@@ -145,6 +145,13 @@ impl Fnv {
     }
 }
 
+/// A number that is likely another one for other words.
+pub(super) fn fnv(words: &str) -> i64 {
+    let mut hash = Fnv::default();
+    hash.take(words);
+    hash.0.cast_signed()
+}
+
 #[cfg(test)]
 mod tests {
     use super::*;

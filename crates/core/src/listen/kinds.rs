@@ -42,12 +42,23 @@ pub fn kind_features(text: &str, meaning: Option<&Vector>) -> Features {
 #[must_use]
 pub fn kind_of(text: &str, meaning: Option<&Vector>) -> KindTold {
     let weights = if meaning.is_some() { &WITH_MEANING } else { &OF_WORDS };
+    match weights.as_ref() {
+        Some(weights) => kind_told(weights, &kind_features(text, meaning)),
+        None => KindTold { kind: FeedbackKind::Habit, sure: 0.0, likely: [0.0; 7] },
+    }
+}
+
+/// The weights that come with the engine, for words whose meaning is known.
+pub(super) fn shipped() -> Option<&'static Logistic> {
+    WITH_MEANING.as_ref()
+}
+
+/// The likeliest kind by some weights.
+pub(super) fn kind_told(weights: &Logistic, features: &Features) -> KindTold {
     let mut likely = [0.0; 7];
-    if let Some(weights) = weights.as_ref() {
-        for (name, told) in weights.classes().iter().zip(weights.told(&kind_features(text, meaning))) {
-            if let Some(at) = FeedbackKind::ALL.iter().position(|kind| kind.name() == name) {
-                likely[at] = told;
-            }
+    for (name, told) in weights.classes().iter().zip(weights.told(features)) {
+        if let Some(at) = FeedbackKind::ALL.iter().position(|kind| kind.name() == name) {
+            likely[at] = told;
         }
     }
     let most = FeedbackKind::ALL.into_iter().zip(likely).max_by(|a, b| a.1.total_cmp(&b.1));

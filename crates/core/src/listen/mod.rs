@@ -17,6 +17,7 @@ mod import;
 mod interview;
 mod key_points;
 mod kinds;
+mod learning;
 mod measures;
 mod mending;
 mod movement;
@@ -40,7 +41,7 @@ pub use channel::{Channel, ChannelKind, ChannelState, LONGEST_MINUTES, check_cha
 pub use checking::{CheckAbout, CheckWay, Checking, NO_FINDING, UNSURE, Verdict};
 pub use cover::{MARK, cover, cover_words};
 pub use document::{Document, Turn, speaker_of, turns_of};
-pub use engine::{ENGINE, Told, rating_contradicts, tell};
+pub use engine::{ENGINE, Reader, Told, rating_contradicts};
 pub use excerpts::{Reading, glance, read_item, read_turns};
 pub use feedback::{
     Account, Excerpt, FeedbackItem, FeedbackKind, Finding, FindingState, ItemLine, Person, Source, WhoSaid,
@@ -53,7 +54,9 @@ pub use import::{
 };
 pub use interview::{MOST_TAGS, NoteLine, written};
 pub use key_points::{has_key_points, key_points};
+use kinds::kind_told;
 pub use kinds::{KindTold, kind_features, kind_of};
+pub use learning::{Judged, LEARNS_FROM, OwnKinds, learned_from};
 pub use measures::{Confusion, ari, kept_together, nmi, pearson};
 pub use mending::{Mending, mend};
 pub use movement::{BEFORE_DAYS, Moved, Movement, RECENT_DAYS, Volume, growth, moved};

@@ -3,7 +3,8 @@
 use std::collections::BTreeMap;
 
 use iron_kite_core::listen::{
-    Agreement, CheckAbout, CheckWay, Excerpt, FeedbackItem, FeedbackKind, Finding, NO_FINDING, Verdict, agreement,
+    Agreement, CheckAbout, CheckWay, Excerpt, FeedbackItem, FeedbackKind, Finding, LEARNS_FROM, NO_FINDING, Verdict,
+    agreement, learned_from,
 };
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
@@ -39,6 +40,12 @@ pub struct CheckQueue {
     pub unsure: i64,
     /// Whether there are more of them, which are not counted.
     pub more: bool,
+    /// Of how many excerpts people said or confirmed the kind.
+    pub judged: usize,
+    /// From how many of them the engine has learned.
+    pub learned: usize,
+    /// From how many it learns next.
+    pub learns_next: usize,
 }
 
 /// An excerpt to be checked.
@@ -145,7 +152,10 @@ pub fn to_check(app: &App, call: &Call, query: CheckQuery) -> Result<CheckQueue,
         };
         let excerpts = found.into_iter().map(|one| view(one, near.as_ref(), query.way)).collect();
         let unsure = rows.count_unsure(product, query.about)?;
-        Ok(CheckQueue { excerpts, unsure, more: unsure >= MANY })
+        let judged = rows.count_judged(product)?;
+        let learned = rows.learned(product)?.map_or(0, |learned| learned.judged);
+        let learns_next = (learned_from(judged) * 2).max(LEARNS_FROM);
+        Ok(CheckQueue { excerpts, unsure, more: unsure >= MANY, judged, learned, learns_next })
     })
 }
 

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::decide::{Voices, voices};
+use iron_kite_core::decide::{Idea, IdeaState, Voices, voices};
 use iron_kite_core::fields;
 use iron_kite_core::listen::{Finding, Spread, WEEKS, spread, weekly};
 use iron_kite_core::problem::Problem;
@@ -37,9 +37,20 @@ pub struct FindingView {
     /// How many speak against and for.
     pub spread: Spread,
     /// The ideas that stand on it.
-    pub ideas: Vec<IdeaId>,
+    pub ideas: Vec<StandingIdea>,
     /// What the engine tells of it; nothing before it has looked.
     pub told: Option<FindingToldView>,
+}
+
+/// An idea that stands on a finding.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct StandingIdea {
+    /// Its number.
+    pub id: IdeaId,
+    /// The idea in a few words.
+    pub title: String,
+    /// Where it stands.
+    pub state: IdeaState,
 }
 
 /// What the engine tells of a finding.
@@ -115,9 +126,17 @@ pub fn findings(app: &App, call: &Call, product: ProductId) -> Result<Vec<Findin
         for voice in rows.finding_voices(product)? {
             by_finding.entry(voice.finding_id).or_default().push(voice);
         }
-        let mut ideas: BTreeMap<i64, Vec<IdeaId>> = BTreeMap::new();
+        let named: BTreeMap<i64, Idea> = rows
+            .list::<Idea>("WHERE product_id = ?1", [product.0])?
+            .into_iter()
+            .map(|idea| (idea.id.0, idea))
+            .collect();
+        let mut ideas: BTreeMap<i64, Vec<StandingIdea>> = BTreeMap::new();
         for link in rows.links(LinkKind::Supports, ThingKind::Finding, ThingKind::Idea)? {
-            ideas.entry(link.from_id).or_default().push(IdeaId(link.to_id));
+            if let Some(Idea { id, title, state, .. }) = named.get(&link.to_id) {
+                let idea = StandingIdea { id: *id, title: title.clone(), state: *state };
+                ideas.entry(link.from_id).or_default().push(idea);
+            }
         }
         let mut told = rows.findings_told(product)?;
         let mut views: Vec<FindingView> = all

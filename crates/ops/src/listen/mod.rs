@@ -39,7 +39,9 @@ pub use channels::{
 pub(crate) use channels::{look, queue_due};
 pub use checking::{AgreementView, CheckQuery, CheckQueue, CheckView, NewCheck, agreements, check, to_check};
 pub use deciding::{MergeFindings, Narrower, SplitFinding, merge_findings, narrower, split_finding};
-pub use findings::{FindingChange, FindingToldView, FindingView, NewFinding, add_finding, change_finding, findings};
+pub use findings::{
+    FindingChange, FindingToldView, FindingView, NewFinding, StandingIdea, add_finding, change_finding, findings,
+};
 pub(crate) use grouping::group_excerpts;
 pub(crate) use items::with_findings;
 pub use items::{ExcerptView, ItemQuery, ItemView, ItemsPage, item, items, read_item};

@@ -5,13 +5,13 @@ use std::collections::HashMap;
 use std::time::{Duration, Instant};
 
 use iron_kite_core::jobs::Job;
-use iron_kite_core::listen::{Glossary, tell};
+use iron_kite_core::listen::{ENGINE, FeedbackKind, Glossary, Judged, OwnKinds, Reader, learned_from};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::text::{Span, Vector, language_of};
 use iron_kite_core::things::{ExcerptId, Product, ProductId, TermId, ThingKind};
 use iron_kite_store::Rows;
-use iron_kite_store::queries::engine::{Told, Unread};
+use iron_kite_store::queries::engine::{Learned, Told, Unread};
 use sha2::{Digest, Sha256};
 
 use super::placing::{place_new, some_to_place};
@@ -48,8 +48,36 @@ fn passage(unread: Unread, glossary: &Glossary) -> Passage {
     Passage { id: unread.id, language: language_of(&unread.text), key: meaning_key(&words), words, terms }
 }
 
-pub(crate) fn glossary(rows: &Rows<'_>, product: ProductId) -> Result<Glossary, Problem> {
-    Ok(Glossary::of(&rows.terms(product)?))
+fn reader(rows: &Rows<'_>, product: ProductId) -> Result<Reader, Problem> {
+    let own = rows.learned(product)?.and_then(|learned| OwnKinds::read(&learned.weights));
+    Ok(Reader { glossary: Glossary::of(&rows.terms(product)?), own })
+}
+
+/// From how many judged excerpts kinds are to be learned anew; nothing where what was learned still holds.
+fn to_learn(rows: &Rows<'_>, product: ProductId) -> Result<Option<usize>, Problem> {
+    let due = learned_from(rows.count_judged(product)?);
+    let holds = match rows.learned(product)? {
+        Some(learned) => learned.judged == due && learned.engine == ENGINE,
+        None => due == 0,
+    };
+    Ok((!holds).then_some(due))
+}
+
+/// Learns from what people said of kinds, where enough was said since.
+fn learn(running: &mut Running<'_>, product: ProductId) -> Result<(), Ended> {
+    let Some(due) = running.ask(|rows| to_learn(rows, product))? else { return Ok(()) };
+    let glossary = running.ask(|rows| Ok(reader(rows, product)?.glossary))?;
+    let judged = running.ask(|rows| Ok(rows.judged(product)?))?;
+    let judged: Vec<Judged> = judged
+        .into_iter()
+        .filter_map(|(words, meaning, kind)| {
+            let (meaning, kind) = (Vector::from_bytes(&meaning)?, FeedbackKind::named(&kind)?);
+            Some(Judged { words: glossary.in_our_words(&words), meaning, kind })
+        })
+        .collect();
+    let weights = OwnKinds::learned(&judged).map(|own| own.write()).unwrap_or_default();
+    let learned = (due > 0).then_some(Learned { judged: due, engine: ENGINE, weights });
+    Ok(running.write(move |tx| Ok(tx.learn(product, learned.as_ref())?))?)
 }
 
 /// Whether other work may come in between.
@@ -63,8 +91,9 @@ pub(crate) enum Turn {
 
 /// Reads what is not read yet of a product, some at a time. Whether all of it is read.
 pub(crate) fn read_unread(running: &mut Running<'_>, product: ProductId, turn: Turn) -> Result<bool, Ended> {
-    let glossary = running.ask(|rows| glossary(rows, product))?;
-    let engine = glossary.engine();
+    learn(running, product)?;
+    let reader = running.ask(|rows| reader(rows, product))?;
+    let engine = reader.engine();
     let all = running.ask(|rows| Ok(rows.unread_by(product, engine)?))?;
     running.expect(usize::try_from(all).unwrap_or_default());
     let (mut after, mut told_at, mut untold, mut ended) = (0, Instant::now(), 0, true);
@@ -73,8 +102,8 @@ pub(crate) fn read_unread(running: &mut Running<'_>, product: ProductId, turn: T
         let Some(last) = unread.last().map(|last| last.id.0) else { break };
         let count = unread.len();
         after = last;
-        let passages = unread.into_iter().map(|one| passage(one, &glossary)).collect();
-        read_some(running, product, engine, passages)?;
+        let passages = unread.into_iter().map(|one| passage(one, &reader.glossary)).collect();
+        read_some(running, product, &reader, passages)?;
         untold += count;
         if told_at.elapsed() >= TELL {
             tell_live(running.app(), untold);
@@ -96,7 +125,12 @@ fn tell_live(app: &App, rows: usize) {
     app.tell_live("read what people said", &[ThingKind::Excerpt, ThingKind::FeedbackItem], rows);
 }
 
-fn read_some(running: &mut Running<'_>, product: ProductId, engine: i64, passages: Vec<Passage>) -> Result<(), Ended> {
+fn read_some(
+    running: &mut Running<'_>,
+    product: ProductId,
+    reader: &Reader,
+    passages: Vec<Passage>,
+) -> Result<(), Ended> {
     let known = running.ask(|rows| meanings(rows, &passages))?;
     let fresh = understood(running.app(), &passages, &known)?;
     let meaning = |key: &i64| known.get(key).or_else(|| fresh.get(key));
@@ -104,7 +138,7 @@ fn read_some(running: &mut Running<'_>, product: ProductId, engine: i64, passage
     let mut minds = Vec::with_capacity(passages.len());
     for one in &passages {
         let Some(vector) = meaning(&one.key) else { continue };
-        let said = tell(&one.words, vector, one.language);
+        let said = reader.tell(&one.words, vector, one.language);
         told.push(Told {
             id: one.id,
             kind: said.kind.name(),
@@ -117,6 +151,7 @@ fn read_some(running: &mut Running<'_>, product: ProductId, engine: i64, passage
     }
     let terms: Vec<_> = passages.iter().map(|one| (one.id, one.terms.clone())).collect();
     let kept: Vec<(i64, Vec<u8>)> = fresh.iter().map(|(key, vector)| (*key, vector.to_bytes())).collect();
+    let engine = reader.engine();
     running.write(move |tx| {
         for (key, vector) in &kept {
             tx.keep_meaning(*key, vector)?;
@@ -170,7 +205,8 @@ pub(crate) fn queue_unread(app: &App, call: &Call) -> Result<bool, Problem> {
 /// The first product with something to read, or to tell of its findings, where that does not rest.
 fn first_unread(app: &App, rows: &Rows<'_>, call: &Call) -> Result<Option<ProductId>, Problem> {
     for product in rows.list::<Product>("ORDER BY id", [])? {
-        let waits = rows.unread_by(product.id, glossary(rows, product.id)?.engine())? > 0
+        let waits = rows.unread_by(product.id, reader(rows, product.id)?.engine())? > 0
+            || to_learn(rows, product.id)?.is_some()
             || some_to_place(rows, product.id)?
             || some_to_tell(rows, product.id, call.today)?;
         if waits && !app.minds.rests(product.id, rows.last_excerpt(product.id)?) {

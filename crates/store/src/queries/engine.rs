@@ -35,6 +35,17 @@ pub struct Told {
     pub meaning_key: i64,
 }
 
+/// What the engine learned from what people said of kinds.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Learned {
+    /// From how many it was asked to learn.
+    pub judged: usize,
+    /// By which engine.
+    pub engine: i64,
+    /// As text.
+    pub weights: String,
+}
+
 /// Excerpts that this engine has not read, or whose words have no meaning here.
 const UNREAD: &str = "FROM excerpt e JOIN feedback_item i ON i.id = e.item_id
     LEFT JOIN meaning m ON m.key = e.meaning_key WHERE i.product_id = ?1 AND (e.engine <> ?2 OR m.key IS NULL)";
@@ -62,6 +73,43 @@ impl Rows<'_> {
             Ok(Unread { id: ExcerptId(row.get(0)?), text: row.get(1)?, span: (span.0 as usize, span.1 as usize) })
         })?;
         Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// Of how many excerpts of a product a person said or confirmed what they are. O(those).
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn count_judged(&self, product: ProductId) -> Result<usize> {
+        let sql = "SELECT count(*) FROM excerpt e JOIN feedback_item i ON i.id = e.item_id
+            WHERE e.chosen = 1 AND i.product_id = ?1";
+        let count: i64 = self.connection.prepare_cached(sql)?.query_row([product.0], |row| row.get(0))?;
+        Ok(usize::try_from(count).unwrap_or_default())
+    }
+
+    /// What people said of kinds, as far as its meaning is known: (words, meaning, kind), in the order of their numbers.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn judged(&self, product: ProductId) -> Result<Vec<(String, Vec<u8>, String)>> {
+        let sql = "SELECT substr(i.text, e.from_char + 1, e.to_char - e.from_char), m.vector, e.kind
+            FROM excerpt e JOIN feedback_item i ON i.id = e.item_id JOIN meaning m ON m.key = e.meaning_key
+            WHERE e.chosen = 1 AND i.product_id = ?1 ORDER BY e.id";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        let rows = statement.query_map([product.0], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?)))?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// What was learned of kinds.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn learned(&self, product: ProductId) -> Result<Option<Learned>> {
+        let sql = "SELECT judged, engine, weights FROM learned WHERE product_id = ?1";
+        let found = self.connection.prepare_cached(sql)?.query_row([product.0], |row| {
+            let judged = usize::try_from(row.get::<_, i64>(0)?).unwrap_or_default();
+            Ok(Learned { judged, engine: row.get(1)?, weights: row.get(2)? })
+        });
+        Ok(found.optional()?)
     }
 
     /// The highest rating that came from a source, which tells its scale.
@@ -128,6 +176,21 @@ impl Tx<'_> {
     pub fn keep_meaning(&mut self, key: i64, vector: &[u8]) -> Result<()> {
         let sql = "INSERT OR IGNORE INTO meaning(key, vector) VALUES (?1, ?2)";
         self.rows().connection.prepare_cached(sql)?.execute(params![key, vector])?;
+        Ok(())
+    }
+
+    /// Keeps what was learned of kinds in the place of what was before; nothing forgets it.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn learn(&mut self, product: ProductId, learned: Option<&Learned>) -> Result<()> {
+        let connection = self.rows().connection;
+        connection.prepare_cached("DELETE FROM learned WHERE product_id = ?1")?.execute([product.0])?;
+        if let Some(Learned { judged, engine, weights }) = learned {
+            let sql = "INSERT INTO learned(product_id, judged, engine, weights) VALUES (?1, ?2, ?3, ?4)";
+            let judged = i64::try_from(*judged).unwrap_or(i64::MAX);
+            connection.prepare_cached(sql)?.execute(params![product.0, judged, engine, weights])?;
+        }
         Ok(())
     }
 

@@ -8,7 +8,7 @@ import EmptyPlace from '@/shared/EmptyPlace.vue'
 import { useSelection } from '@/shared/selection'
 import StageFrame from '@/shared/StageFrame.vue'
 import { LISTEN } from '@/shared/tabs'
-import { whole } from '@/shared/words'
+import { count, whole } from '@/shared/words'
 import AgreementTable from './AgreementTable.vue'
 import CheckCard from './CheckCard.vue'
 
@@ -139,6 +139,11 @@ onUnmounted(() => forget())
           <b>{{ one.is }}</b> <span class="quiet" dir="auto">“{{ one.words }}”</span>
         </li>
       </ul>
+      <p v-if="data" class="small quiet" data-learned>
+        People said or confirmed {{ count(data.judged, 'kind') }}. The engine
+        {{ data.learned ? `has learned from ${data.learned} of them` : 'has not learned from them yet' }}; it learns
+        next at {{ data.learns_next }}, and tells all kinds anew then but those that somebody said.
+      </p>
       <AgreementTable :product="product" />
     </div>
   </StageFrame>

@@ -4,10 +4,11 @@ import { useRoute } from 'vue-router'
 import { useFindingPicture, useFindings } from '@/api/queries'
 import { useSave } from '@/api/save'
 import EditField from '@/shared/EditField.vue'
+import KiteMark from '@/shared/KiteMark.vue'
 import { useSelection } from '@/shared/selection'
 import SpreadBar from '@/shared/SpreadBar.vue'
 import StageFrame from '@/shared/StageFrame.vue'
-import { listOf, LISTEN } from '@/shared/tabs'
+import { listOf, LISTEN, thingIn } from '@/shared/tabs'
 import WeekBars from '@/shared/WeekBars.vue'
 import { count, money } from '@/shared/words'
 import FindingExcerpts from './FindingExcerpts.vue'
@@ -80,6 +81,13 @@ watchEffect(() => {
         />
         <FindingStanding :id="id" :row="finding" :state="finding.state ?? 'accepted'" />
       </div>
+      <p v-if="finding.ideas.length" class="small ideas" data-ideas>
+        <span class="quiet">Ideas that stand on it</span>
+        <span v-for="one in finding.ideas" :key="one.id" class="row-flex">
+          <KiteMark :state="one.state" />
+          <RouterLink :to="thingIn('idea', one.id)">I{{ one.id }} {{ one.title }}</RouterLink>
+        </span>
+      </p>
       <FindingTold v-if="finding.told && findings" :told="finding.told" :findings="findings" />
       <EditField
         :value="finding.note"
@@ -138,6 +146,13 @@ watchEffect(() => {
   margin: 0 -16px -60px;
   padding: 8px 16px;
   position: sticky;
+}
+.ideas {
+  align-items: center;
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  margin: 0 0 4px;
 }
 .facts {
   gap: 20px;
