@@ -324,7 +324,7 @@ async fn findings_are_put_right_with_the_keyboard_alone() -> WebDriverResult<()>
     page.go("/p/1/listen/finding/1?at=finding:1").await?;
     page.see("article li.card-thing input").await?;
     page.keys("?").await?;
-    page.see_text("[data-here]", "Make an idea of it").await?;
+    page.see_text("[data-keys=Here]", "Make an idea of it").await?;
     let inside = "return !!document.querySelector('.modal.show')?.contains(document.activeElement)";
     page.until_script("the focus inside", inside).await?;
     page.keys(Key::Escape + "").await?;

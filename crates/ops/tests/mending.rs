@@ -13,6 +13,7 @@ use iron_kite_core::things::{ExcerptId, ItemId, Thing, ThingKind};
 use iron_kite_ops::listen::{self, ChosenWords, FindingChange, ItemView, NewCheck, NewQuotes};
 use iron_kite_ops::things::{self, Edit};
 use iron_kite_ops::{Call, Saved, history};
+use proptest::prelude::*;
 use serde_json::json;
 
 const WHOLE: &str = "The deck was full and the tea was cold";
@@ -160,6 +161,41 @@ fn an_excerpt_that_says_nothing_can_be_taken_out() {
     work(&workspace);
     assert_eq!(item(&workspace, before.item.id), before);
     sound(&workspace);
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig { cases: 12, ..ProptestConfig::default() })]
+    /// Whatever is chosen, one after another: excerpts never overlap, what is kept side by side stays true, and undoing all
+    /// of it from the last to the first brings back what was there.
+    #[test]
+    fn any_choices_are_undone(choices in proptest::collection::vec((0_u32..60, 1_u32..40, 0_usize..6), 1..8)) {
+        let workspace = common::workspace();
+        let text = "The deck was full, the tea was cold and nobody told us. Why? We stood there.";
+        bring(&workspace, &format!("text,who,date\n\"{text}\",Somebody,2026-06-20\n"));
+        let spans = |workspace: &Workspace| -> Vec<(i64, u32, u32)> {
+            let item = item(workspace, ItemId(1));
+            item.parts.iter().map(|part| (part.excerpt.id.0, part.excerpt.from_char, part.excerpt.to_char)).collect()
+        };
+        let mut before = vec![spans(&workspace)];
+        let mut sets = Vec::new();
+        for (from, length, pick) in choices {
+            let standing = item(&workspace, ItemId(1)).parts;
+            let becomes = standing.get(pick).map(|part| part.excerpt.id);
+            let chosen = ChosenWords { rev: 1, from, to: from + length, becomes };
+            let Ok(saved) = listen::choose_words(&workspace.app, &command(), ItemId(1), chosen) else { continue };
+            let now = spans(&workspace);
+            prop_assert!(now.is_sorted_by(|one, next| one.2 <= next.1), "{now:?}");
+            sets.push(saved.change.unwrap());
+            before.push(now);
+        }
+        sound(&workspace);
+        while let Some(set) = sets.pop() {
+            before.pop();
+            history::undo_set(&workspace.app, &command(), set).unwrap();
+            prop_assert_eq!(&spans(&workspace), before.last().unwrap());
+        }
+        sound(&workspace);
+    }
 }
 
 fn quote(workspace: &Workspace, call: &Call, excerpts: &[i64], to: Thing) -> Result<Saved, String> {

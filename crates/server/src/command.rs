@@ -13,7 +13,6 @@ use jiff::{Timestamp, ZonedDateTime};
 use serde_json::json;
 
 use crate::demo;
-use crate::demo_channels;
 use crate::evaluate;
 use crate::meaning::OnDemand;
 use crate::routes::openapi;
@@ -317,7 +316,7 @@ fn serve_demo(data: Option<PathBuf>, net: Net) -> Result<(), String> {
     demo::load(&app, Timestamp::now(), ZonedDateTime::now().date()).map_err(|problem| problem.to_string())?;
     drop(app);
     tell(&format!("The demo workspace is in {}; everybody's password is {}", dir.display(), demo::PASSWORD));
-    let places = demo_channels::places()?;
+    let places = demo::channels::places()?;
     let stand_ins = places.iter().map(|(name, place)| ((*name).to_owned(), place.address().to_owned())).collect();
     serve(&dir, &ServeOptions { stand_ins, ..options(net, true) })
 }

@@ -16,9 +16,6 @@
 mod assets;
 pub mod command;
 mod demo;
-mod demo_channels;
-mod demo_recording;
-mod demo_views;
 mod desk;
 mod evaluate;
 mod live;

@@ -1,45 +1,42 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { shortcuts } from './shortcuts'
 import { KEYS } from './stages'
 
 const shown = defineModel<boolean>({ required: true })
 const here = ref<[string, string][]>([])
 watch(shown, (are) => are && (here.value = shortcuts()))
+const parts = computed(() =>
+  [
+    { name: 'Here', keys: here.value },
+    { name: 'Everywhere', keys: KEYS },
+  ].filter((part) => part.keys.length),
+)
 </script>
 
 <template>
   <BModal v-model="shown" title="Keys" ok-only ok-title="Close" ok-variant="outline">
-    <template v-if="here.length">
-      <h3>Here</h3>
-      <dl data-here>
-        <template v-for="[key, what] in here" :key="key">
+    <section v-for="part in parts" :key="part.name" :data-keys="part.name">
+      <h3 v-if="parts.length > 1">{{ part.name }}</h3>
+      <dl>
+        <template v-for="[key, what] in part.keys" :key="key">
           <dt>
             <kbd>{{ key }}</kbd>
           </dt>
           <dd>{{ what }}</dd>
         </template>
       </dl>
-      <h3>Everywhere</h3>
-    </template>
-    <dl>
-      <template v-for="[key, what] in KEYS" :key="key">
-        <dt>
-          <kbd>{{ key }}</kbd>
-        </dt>
-        <dd>{{ what }}</dd>
-      </template>
-    </dl>
+    </section>
   </BModal>
 </template>
 
 <style scoped>
 h3 {
   font-size: 15px;
-  margin: 14px 0 6px;
+  margin: 0 0 6px;
 }
-h3:first-child {
-  margin-top: 0;
+section + section {
+  margin-top: 14px;
 }
 dl {
   display: grid;

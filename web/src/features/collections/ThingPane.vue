@@ -74,6 +74,8 @@ const FOLDED = 'iron-kite-thing-folded'
 
 <style scoped>
 .pane {
+  --ground: var(--panel);
+
   background: var(--panel);
   border-top: 1.5px solid var(--quiet);
   display: flex;

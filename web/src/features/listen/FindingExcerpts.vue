@@ -116,7 +116,7 @@ function pair(kind: 'same' | 'not_same') {
 
 <style scoped>
 .head {
-  background: var(--paper);
+  background: var(--ground);
   flex-wrap: wrap;
   min-height: 34px;
   padding: 4px 0;

@@ -71,7 +71,7 @@ function set(recording: number | null) {
 
 <style scoped>
 .recording {
-  background: var(--panel);
+  background: var(--ground);
   margin-bottom: 8px;
   max-width: 65ch;
   position: sticky;

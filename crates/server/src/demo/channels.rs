@@ -11,8 +11,8 @@ use iron_kite_ops::{App, Call};
 use iron_kite_stand_ins::{Place, StandIn};
 use serde_json::Value;
 
-const TICKETS: &str = include_str!("../../../demo/desk-tickets.json");
-const REVIEWS: &str = include_str!("../../../demo/site-reviews.json");
+const TICKETS: &str = include_str!("../../../../demo/desk-tickets.json");
+const REVIEWS: &str = include_str!("../../../../demo/site-reviews.json");
 /// So many of each are there from the first; another one comes after each pause.
 const FIRST: usize = 5;
 const PAUSE: Duration = Duration::from_secs(120);
