@@ -99,7 +99,14 @@ impl App {
         let bell: Arc<Bell> = Arc::default();
         let rung = Arc::clone(&bell);
         store.on_commit(move |change| {
-            const READ: [ThingKind; 4] = [ThingKind::Excerpt, ThingKind::Link, ThingKind::Finding, ThingKind::Term];
+            const READ: [ThingKind; 6] = [
+                ThingKind::Excerpt,
+                ThingKind::Link,
+                ThingKind::Finding,
+                ThingKind::Term,
+                ThingKind::Document,
+                ThingKind::Page,
+            ];
             if change.kinds.iter().any(|kind| READ.contains(kind)) {
                 rung.something_to_read();
             }

@@ -30,7 +30,8 @@ const LEAST_QUOTE: usize = 12;
 
 /// Words as they stand within the JSON of the ledger.
 fn within_json(words: &str) -> String {
-    serde_json::Value::from(words).to_string().trim_matches('"').to_owned()
+    let quoted = serde_json::Value::from(words).to_string();
+    quoted[1..quoted.len() - 1].to_owned()
 }
 
 /// Tables whose words are not those of people outside.
@@ -114,6 +115,8 @@ impl Tx<'_> {
              DROP TABLE temp.heard_them;
              DELETE FROM person WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'person');
              DELETE FROM learned;
+             DELETE FROM passage;
+             DELETE FROM understood;
              DELETE FROM incoming;",
         )?;
         self.forget_meanings()?;

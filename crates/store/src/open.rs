@@ -22,6 +22,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0009_side_by_side.sql")),
     M::up(include_str!("../migrations/0010_recordings.sql")),
     M::up(include_str!("../migrations/0011_learned.sql")),
+    M::up(include_str!("../migrations/0012_passages.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

@@ -3983,6 +3983,8 @@ export interface components {
             feedback: components["schemas"]["SearchHit"][];
             /** @description Findings behind which such passages stand, in which the words do not. */
             findings: components["schemas"]["SearchHit"][];
+            /** @description Documents and pages that say the same in other words, each with the passage. */
+            pages: components["schemas"]["SearchHit"][];
             /** @description Everything but feedback. */
             things: components["schemas"]["SearchHit"][];
         };

@@ -86,6 +86,10 @@ const found = computed<Found[]>(() => {
     ...(found?.things ?? []).map((one, n) => hit(one, n, 'Things')),
     ...(found?.feedback ?? []).slice(0, 8).map((one, n) => hit(one, n, 'Feedback')),
     ...(found?.findings ?? []).map((one, n) => hit(one, n, 'Findings that say so')),
+    ...(found?.pages ?? []).map((one, n) => ({
+      ...hit(one, n, 'Documents and pages that say so'),
+      snippet: one.snippet,
+    })),
     ...(found?.alike ?? []).map((one, n) => ({ ...hit(one, n, 'Said in other words'), key: `alike ${one.thing.id}` })),
     ...headed(acts.value.filter((one) => !named.value.includes(one))),
   ]

@@ -309,8 +309,8 @@ mod tests {
 
     #[test]
     fn a_weight_that_was_moved_lies_where_its_slope_is_level() {
-        // One feature, two classes, weights ±w: the slope 1 / (1 + exp(2 w)) = hold · w / n is level at w = 0.470 for
-        // hold = n (found by bisection).
+        // Two classes with the biases ±w after one example of the first: for hold = 1 the slope is level where
+        // 1 / (1 + exp(2 w)) = w, which is found by bisection.
         let nothing = Logistic { classes: vec!["a".into(), "b".into()], bias: vec![0.0; 2], weights: HashMap::new() };
         let moved = nothing.adapted(&[example("a", &[("x", 0.0)])], 1.0, 4_000);
         let share = f64::from(moved.told(&vec![])[0]);

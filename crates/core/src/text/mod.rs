@@ -3,6 +3,7 @@
 mod language;
 mod logistic;
 mod meaning;
+mod passages;
 mod ranks;
 mod sentences;
 mod stems;
@@ -12,6 +13,7 @@ mod words;
 pub use language::language_of;
 pub use logistic::{Example, Features, Fit, Logistic};
 pub use meaning::{DIMENSIONS, Meaning, NoMeaning, Vector, dot, middle};
+pub use passages::passages;
 pub use ranks::{rarity, wholes, worth};
 pub use sentences::{Span, clauses, sentences};
 pub use stems::{holds_together, says_too_little, stem};

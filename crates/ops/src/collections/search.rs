@@ -7,12 +7,13 @@ use iron_kite_core::role::Right;
 use iron_kite_core::things::{ProductId, Thing, ThingKind};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::listen::ExcerptRow;
+use iron_kite_store::queries::passages::Passage;
 use iron_kite_store::queries::search::Hit;
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call};
-use crate::listen::{Answering, alike, answering, with_findings};
+use crate::listen::{Answering, alike, answering, pages_alike, with_findings};
 use crate::things::name_of;
 
 /// Where words were found.
@@ -29,7 +30,7 @@ pub struct SearchHit {
 }
 
 /// What was found, what fits best first within each kind.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, ToSchema)]
 pub struct SearchResult {
     /// Everything but feedback.
     pub things: Vec<SearchHit>,
@@ -39,6 +40,8 @@ pub struct SearchResult {
     pub alike: Vec<SearchHit>,
     /// Findings behind which such passages stand, in which the words do not.
     pub findings: Vec<SearchHit>,
+    /// Documents and pages that say the same in other words, each with the passage.
+    pub pages: Vec<SearchHit>,
 }
 
 /// What is less alike than this (as a cosine) means something else.
@@ -47,6 +50,8 @@ const ALIKE: f32 = 0.3;
 const MOST_ALIKE: usize = 10;
 /// So many findings of which they are a part.
 const MOST_FINDINGS: usize = 4;
+/// So many documents and pages.
+const MOST_PAGES: usize = 5;
 /// So many hits of each sort.
 const MOST: usize = 20;
 /// Fewer characters say too little.
@@ -65,14 +70,19 @@ pub fn search(
     kind: Option<ThingKind>,
 ) -> Result<SearchResult, Problem> {
     app.read(call, Right::Read, |rows| {
-        let mut result =
-            SearchResult { things: Vec::new(), feedback: Vec::new(), alike: Vec::new(), findings: Vec::new() };
+        let mut result = SearchResult::default();
         if words.chars().filter(|c| c.is_alphanumeric()).count() < SHORTEST {
             return Ok(result);
         }
         if kind != Some(ThingKind::FeedbackItem) {
             let hits = rows.search_things(product, words, kind, MOST)?;
             result.things = hits.into_iter().map(|hit| found(rows, hit)).collect();
+        }
+        if kind.is_none_or(|kind| matches!(kind, ThingKind::Document | ThingKind::Page)) {
+            let met: HashSet<Thing> = result.things.iter().map(|hit| hit.thing).collect();
+            let fits = |page: &Passage| kind.is_none_or(|kind| kind == page.thing.kind) && !met.contains(&page.thing);
+            let pages = pages_alike(app, rows, product, words, ALIKE)?.into_iter().filter(fits);
+            result.pages = pages.take(MOST_PAGES).map(passage).collect();
         }
         if kind.is_none_or(|kind| kind == ThingKind::FeedbackItem) {
             let hits = rows.search_feedback(product, words, MOST)?;
@@ -98,6 +108,12 @@ fn answer(one: Answering) -> SearchHit {
     SearchHit { thing: one.id.thing(), reference: one.id.to_string(), snippet: one.title.clone(), title: one.title }
 }
 
+/// A passage of a document or page.
+fn passage(one: Passage) -> SearchHit {
+    let reference = reference(one.thing);
+    SearchHit { thing: one.thing, reference, title: one.title, snippet: one.words }
+}
+
 /// What somebody said, as a place in their item.
 fn said(row: ExcerptRow) -> SearchHit {
     let thing = row.excerpt.item_id.thing();
@@ -109,9 +125,13 @@ fn found(rows: &Rows<'_>, hit: Hit) -> SearchHit {
     let thing = place_of(rows, Thing { kind: hit.kind, id: hit.id });
     let reference = match thing.kind {
         ThingKind::WorkItem => name_of(rows, thing),
-        kind => kind.letter().map_or_else(|| kind.words().to_owned(), |letter| format!("{letter}{}", thing.id)),
+        _ => reference(thing),
     };
     SearchHit { thing, reference, title: hit.title, snippet: hit.snippet }
+}
+
+fn reference(thing: Thing) -> String {
+    thing.kind.letter().map_or_else(|| thing.kind.words().to_owned(), |letter| format!("{letter}{}", thing.id))
 }
 
 /// The thing where the words stand: a criterion stands on its story, a decision on its idea.

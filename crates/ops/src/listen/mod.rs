@@ -13,6 +13,7 @@ mod items;
 mod mending;
 mod minds;
 mod notes;
+mod pages;
 mod people;
 mod pictures;
 mod placing;
@@ -48,6 +49,7 @@ pub use items::{ExcerptView, ItemQuery, ItemView, ItemsPage, item, items, read_i
 pub use mending::{ChosenWords, choose_words};
 pub(crate) use minds::Minds;
 pub use notes::{NewNote, add_note};
+pub(crate) use pages::pages_alike;
 pub use people::{ErasedView, LikelySame, Merge, Split, WhoKind, erase_person, likely_same, merge, split};
 pub use pictures::{
     ExcerptQuery, ExcerptsPage, FindingPicture, MoverView, OverviewQuery, SaidOverview, finding_excerpts,

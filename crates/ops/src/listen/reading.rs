@@ -14,6 +14,7 @@ use iron_kite_store::Rows;
 use iron_kite_store::queries::engine::{Learned, Told, Unread};
 use sha2::{Digest, Sha256};
 
+use super::pages::{pages_wait, read_pages};
 use super::placing::{place_new, some_to_place};
 use super::runs::queue_first_run;
 use super::telling::{some_to_tell, tell_findings};
@@ -131,8 +132,9 @@ fn read_some(
     reader: &Reader,
     passages: Vec<Passage>,
 ) -> Result<(), Ended> {
-    let known = running.ask(|rows| meanings(rows, &passages))?;
-    let fresh = understood(running.app(), &passages, &known)?;
+    let known = running.ask(|rows| kept(rows, passages.iter().map(|one| one.key)))?;
+    let words: Vec<(i64, &str)> = passages.iter().map(|one| (one.key, one.words.as_str())).collect();
+    let fresh = understood(running.app(), &words, &known)?;
     let meaning = |key: &i64| known.get(key).or_else(|| fresh.get(key));
     let mut told = Vec::with_capacity(passages.len());
     let mut minds = Vec::with_capacity(passages.len());
@@ -163,11 +165,12 @@ fn read_some(
     Ok(())
 }
 
-fn meanings(rows: &Rows<'_>, passages: &[Passage]) -> Result<HashMap<i64, Vector>, Problem> {
+/// The meanings that are kept, by their keys.
+pub(crate) fn kept(rows: &Rows<'_>, keys: impl Iterator<Item = i64>) -> Result<HashMap<i64, Vector>, Problem> {
     let mut known = HashMap::new();
-    for one in passages {
-        if let Some(vector) = rows.meaning(one.key)?.and_then(|bytes| Vector::from_bytes(&bytes)) {
-            known.insert(one.key, vector);
+    for key in keys {
+        if let Some(vector) = rows.meaning(key)?.and_then(|bytes| Vector::from_bytes(&bytes)) {
+            known.insert(key, vector);
         }
     }
     Ok(known)
@@ -175,9 +178,12 @@ fn meanings(rows: &Rows<'_>, passages: &[Passage]) -> Result<HashMap<i64, Vector
 
 /// The meanings of words that are not known yet, each once. They are rounded as they are kept, so that what is told does not
 /// depend on whether the words were known.
-fn understood(app: &App, passages: &[Passage], known: &HashMap<i64, Vector>) -> Result<HashMap<i64, Vector>, Problem> {
-    let fresh: HashMap<i64, &str> =
-        passages.iter().filter(|one| !known.contains_key(&one.key)).map(|one| (one.key, one.words.as_str())).collect();
+pub(crate) fn understood(
+    app: &App,
+    words: &[(i64, &str)],
+    known: &HashMap<i64, Vector>,
+) -> Result<HashMap<i64, Vector>, Problem> {
+    let fresh: HashMap<i64, &str> = words.iter().filter(|(key, _)| !known.contains_key(key)).copied().collect();
     if fresh.is_empty() {
         return Ok(HashMap::new());
     }
@@ -208,6 +214,7 @@ fn first_unread(app: &App, rows: &Rows<'_>, call: &Call) -> Result<Option<Produc
         let waits = rows.unread_by(product.id, reader(rows, product.id)?.engine())? > 0
             || to_learn(rows, product.id)?.is_some()
             || some_to_place(rows, product.id)?
+            || pages_wait(rows, product.id)?
             || some_to_tell(rows, product.id, call.today)?;
         if waits && !app.minds.rests(product.id, rows.last_excerpt(product.id)?) {
             return Ok(Some(product.id));
@@ -219,6 +226,7 @@ fn first_unread(app: &App, rows: &Rows<'_>, call: &Call) -> Result<Option<Produc
 /// All that is read in the background, one after another: the words, then what they make of the findings.
 pub(crate) fn look_through(running: &mut Running<'_>, product: ProductId) -> Result<(), Ended> {
     if read_unread(running, product, Turn::GivesWay)? {
+        read_pages(running, product)?;
         place_new(running, product)?;
         tell_findings(running, product)?;
         queue_first_run(running, product)?;
@@ -243,7 +251,8 @@ pub fn read_now(app: &App, call: &Call, product: ProductId) -> Result<(), Proble
     let mut running = Running::at_once(app, call);
     let done = read_unread(&mut running, product, Turn::Stays)
         .and_then(|_| place_new(&mut running, product))
-        .and_then(|()| tell_findings(&mut running, product));
+        .and_then(|()| tell_findings(&mut running, product))
+        .and_then(|()| read_pages(&mut running, product));
     match done {
         Ok(()) => Ok(()),
         Err(Ended::Problem(problem)) => Err(problem),

@@ -243,8 +243,8 @@ impl Tx<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn forget_meanings(&mut self) -> Result<usize> {
-        let sql =
-            "DELETE FROM meaning WHERE key NOT IN (SELECT meaning_key FROM excerpt WHERE meaning_key IS NOT NULL)";
+        let sql = "DELETE FROM meaning WHERE key NOT IN (SELECT meaning_key FROM excerpt WHERE meaning_key IS NOT NULL)
+              AND key NOT IN (SELECT meaning_key FROM passage)";
         Ok(self.rows().connection.execute(sql, [])?)
     }
 }

@@ -14,6 +14,7 @@ pub mod learn;
 pub mod line;
 pub mod listen;
 pub mod overview;
+pub mod passages;
 pub mod people;
 pub mod pictures;
 pub mod search;
