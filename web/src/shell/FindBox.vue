@@ -88,7 +88,7 @@ const found = computed<Found[]>(() => {
     ...(found?.findings ?? []).map((one, n) => hit(one, n, 'Findings that say so')),
     ...(found?.pages ?? []).map((one, n) => ({
       ...hit(one, n, 'Documents and pages that say so'),
-      snippet: one.snippet,
+      snippet: `${one.title}: ${one.snippet}`,
     })),
     ...(found?.alike ?? []).map((one, n) => ({ ...hit(one, n, 'Said in other words'), key: `alike ${one.thing.id}` })),
     ...headed(acts.value.filter((one) => !named.value.includes(one))),
