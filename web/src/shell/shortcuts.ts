@@ -15,6 +15,8 @@ function letterOf(event: KeyboardEvent): string | undefined {
 }
 
 export function pressShortcut(event: KeyboardEvent) {
+  // Alt is how other letters are typed on many keyboards.
+  if ((event.target as HTMLElement).closest('input:not([type=checkbox], [type=radio]), textarea, select')) return
   const letter = letterOf(event)
   const found = letter && there().find((one) => one.getAttribute('aria-keyshortcuts') === `Alt+${letter}`)
   if (!found || document.querySelector('.modal.show')) return

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
+import type { Schemas } from '@/api/client'
 import { useEvidence } from '@/api/queries'
 import EmptyPlace from '@/shared/EmptyPlace.vue'
 import { useSelection } from '@/shared/selection'
@@ -19,13 +20,27 @@ const question = ref(asked.value)
 watch(asked, (now) => (question.value = now))
 const { data, error, isLoading } = useEvidence(product, asked)
 const evidence = computed(() => (asked.value ? data.value : undefined))
+type Passage = Schemas['ExcerptView']
+
+/** Passages by the finding that they stand behind, the group with the best one first; those behind none come last. */
+function grouped(passages: readonly Passage[]) {
+  const known = evidence.value?.findings ?? []
+  const groups = new Map<number | undefined, Passage[]>()
+  for (const one of passages) {
+    const finding = one.findings.find((id) => known.some((other) => other.id === id))
+    groups.set(finding, [...(groups.get(finding) ?? []), one])
+  }
+  return [...groups]
+    .map(([id, all]) => ({ id, title: known.find((one) => one.id === id)?.title ?? 'Behind no finding', all }))
+    .sort((one, other) => Number(one.id === undefined) - Number(other.id === undefined))
+}
 const parts = computed(() => {
   const other = new Set(evidence.value?.contrary ?? [])
   const all = evidence.value?.passages ?? []
   return [
-    { name: 'What answers best', passages: all.filter((one) => !other.has(one.id)) },
-    { name: 'Contrary voices', passages: all.filter((one) => other.has(one.id)) },
-  ].filter((part) => part.passages.length)
+    { name: 'What answers best', groups: grouped(all.filter((one) => !other.has(one.id))) },
+    { name: 'Contrary voices', groups: grouped(all.filter((one) => other.has(one.id))) },
+  ].filter((part) => part.groups.length)
 })
 const chosen = ref<number[]>([])
 watch(asked, () => (chosen.value = []))
@@ -71,32 +86,29 @@ function choose(id: number, on: boolean) {
               Choose all
             </button>
           </p>
-          <ul
-            v-if="evidence.findings.length"
-            class="findings small stacked"
-            aria-label="Findings that they stand behind"
-          >
-            <li v-for="one in evidence.findings.slice(0, 6)" :key="one.id">
-              <RouterLink
-                class="thing"
-                :to="{ name: 'finding', params: { product, id: one.id }, query: { at: `finding:${one.id}` } }"
-                >N{{ one.id }}</RouterLink
-              >
-              {{ one.title }} <span class="quiet">{{ count(one.passages, 'passage') }}</span>
-            </li>
-          </ul>
           <section v-for="part in parts" :key="part.name">
             <h2>{{ part.name }}</h2>
-            <ul class="stacked">
-              <ExcerptLine
-                v-for="excerpt in part.passages"
-                :key="excerpt.id"
-                :excerpt="excerpt"
-                :chosen="chosen.includes(excerpt.id)"
-                where
-                @choose="choose(excerpt.id, $event)"
-              />
-            </ul>
+            <template v-for="group in part.groups" :key="group.id ?? 0">
+              <h3 class="row-flex">
+                <RouterLink
+                  v-if="group.id"
+                  class="thing"
+                  :to="{ name: 'finding', params: { product, id: group.id }, query: { at: `finding:${group.id}` } }"
+                  >N{{ group.id }}</RouterLink
+                >
+                {{ group.title }} <span class="quiet">{{ count(group.all.length, 'passage') }}</span>
+              </h3>
+              <ul class="stacked">
+                <ExcerptLine
+                  v-for="excerpt in group.all"
+                  :key="excerpt.id"
+                  :excerpt="excerpt"
+                  :chosen="chosen.includes(excerpt.id)"
+                  where
+                  @choose="choose(excerpt.id, $event)"
+                />
+              </ul>
+            </template>
           </section>
         </template>
       </template>
@@ -118,9 +130,11 @@ function choose(id: number, on: boolean) {
 }
 h2 {
   font-size: 16px;
-  margin: 14px 0 6px;
+  margin: 18px 0 4px;
 }
-.findings {
-  gap: 2px;
+h3 {
+  font-size: 14px;
+  gap: 6px;
+  margin: 10px 0 6px;
 }
 </style>

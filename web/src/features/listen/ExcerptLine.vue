@@ -19,6 +19,13 @@ const side = computed(() =>
 /** Below this the kind is a guess; what a person said is none. */
 const SURE = 0.5
 const unsure = computed(() => !props.excerpt.chosen && props.excerpt.sure != null && props.excerpt.sure < SURE)
+/** Arrows walk through the kinds in the open list; in a closed one each step would be said of the excerpt. */
+function open(event: KeyboardEvent) {
+  const list = event.target as HTMLSelectElement
+  if (!('showPicker' in list)) return
+  event.preventDefault()
+  list.showPicker()
+}
 const around = ref(false)
 const hasMore = computed(() => props.where && props.excerpt.around.some((text) => text.trim()))
 const said = computed(() =>
@@ -45,6 +52,7 @@ const said = computed(() =>
       <select
         :value="excerpt.kind"
         :aria-label="`Kind of “${excerpt.words}”`"
+        @keydown.up.down="open"
         @change="
           edit({ kind: 'excerpt', id: excerpt.id }, excerpt, { kind: ($event.target as HTMLSelectElement).value })
         "

@@ -6,6 +6,9 @@ export interface Stretch {
   to: number
 }
 
+/** Words of about a line. */
+const LINE = 8
+
 /** Pieces of the text that is shown; each says with `data-from` where it begins. What stands between them is none of it. */
 const piecesOf = (root: HTMLElement) => [...root.querySelectorAll<HTMLElement>('[data-from]')]
 const beginOf = (piece: HTMLElement) => Number(piece.dataset.from)
@@ -83,14 +86,14 @@ export function useChosenWords(root: Ref<HTMLElement | undefined>, text: () => s
     document.getSelection()?.removeAllRanges()
   }
 
-  /** The first word of the next or the former line goes by its place on the screen, so only words in a row are walked here. */
+  /** Left and right go to the next word, up and down about a line further. */
   function onKey(event: KeyboardEvent) {
     if (event.key === 'Escape' && chosen.value) {
       event.stopPropagation()
       clear()
       return
     }
-    const step = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: 8, ArrowUp: -8 }[event.key]
+    const step = { ArrowRight: 1, ArrowLeft: -1, ArrowDown: LINE, ArrowUp: -LINE }[event.key]
     if (step === undefined || !root.value) return
     event.preventDefault()
     if (!chosen.value) {
