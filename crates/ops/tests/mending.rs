@@ -132,10 +132,14 @@ fn what_an_excerpt_stood_behind_goes_on_to_the_words_that_hold_it() {
     let small = two.parts[1].excerpt.id;
     let put = FindingChange { add: vec![small], remove: Vec::new(), move_to: None };
     listen::change_finding(&workspace.app, &wren, refund, put).unwrap();
+    let idea = workspace.idea(&command(), "Warm the pot");
+    quote(&workspace, &command(), &[small.0], idea).unwrap();
     choose(&workspace, &wren, &two, WHOLE, Some(two.parts[0].excerpt.id));
     let one = item(&workspace, before.item.id);
     assert_eq!(said(&one), [WHOLE]);
     assert_eq!(one.parts[0].findings, [refund]);
+    let quotes = workspace.rows(Collection::Idea, &["quotes"]);
+    assert_eq!(quotes[0][0][0]["id"], one.parts[0].excerpt.id.0, "the idea still stands on it");
     sound(&workspace);
 }
 

@@ -13,7 +13,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call};
-use crate::listen::{Answering, alike, answering, pages_alike, with_findings};
+use crate::listen::{Answering, alike, answering, pages_alike, question, with_findings};
 use crate::things::name_of;
 
 /// Where words were found.
@@ -78,17 +78,23 @@ pub fn search(
             let hits = rows.search_things(product, words, kind, MOST)?;
             result.things = hits.into_iter().map(|hit| found(rows, hit)).collect();
         }
-        if kind.is_none_or(|kind| matches!(kind, ThingKind::Document | ThingKind::Page)) {
+        let asked = question(app, words);
+        if let Some(asked) = &asked
+            && kind.is_none_or(|kind| matches!(kind, ThingKind::Document | ThingKind::Page))
+        {
             let met: HashSet<Thing> = result.things.iter().map(|hit| hit.thing).collect();
             let fits = |page: &Passage| kind.is_none_or(|kind| kind == page.thing.kind) && !met.contains(&page.thing);
-            let pages = pages_alike(app, rows, product, words, ALIKE)?.into_iter().filter(fits);
+            let pages = pages_alike(rows, product, &asked.meaning, ALIKE)?.into_iter().filter(fits);
             result.pages = pages.take(MOST_PAGES).map(passage).collect();
         }
         if kind.is_none_or(|kind| kind == ThingKind::FeedbackItem) {
             let hits = rows.search_feedback(product, words, MOST)?;
             result.feedback = hits.into_iter().map(|hit| found(rows, hit)).collect();
             let known: HashSet<i64> = result.feedback.iter().map(|hit| hit.thing.id).collect();
-            let mut alike = alike(app, rows, product, words, ALIKE, 2 * MOST)?;
+            let mut alike = match &asked {
+                Some(asked) => alike(app, rows, product, asked, ALIKE, 2 * MOST)?,
+                None => Vec::new(),
+            };
             let met: HashSet<Thing> = result.things.iter().map(|hit| hit.thing).collect();
             let findings = answering(rows, &with_findings(rows, alike.clone())?)?
                 .into_iter()

@@ -4,7 +4,7 @@ use std::collections::{HashMap, HashSet};
 use std::sync::PoisonError;
 
 use iron_kite_core::problem::Problem;
-use iron_kite_core::text::{holds_together, rarity, stem, words, worth};
+use iron_kite_core::text::{Vector, holds_together, rarity, stem, words, worth};
 use iron_kite_core::things::{ExcerptId, ProductId};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::listen::ExcerptRow;
@@ -18,27 +18,38 @@ const MOST_WORDS: usize = 12;
 /// Shorter questions mean too little.
 const SHORTEST: usize = 4;
 
+/// A question, understood once for all that is looked through.
+pub(crate) struct Question<'a> {
+    words: &'a str,
+    pub(crate) meaning: Vector,
+}
+
+/// Understands a question; nothing where it says too little, or where its meaning cannot be told: words are still found then.
+pub(crate) fn question<'a>(app: &App, asked: &'a str) -> Option<Question<'a>> {
+    if asked.chars().filter(|c| c.is_alphanumeric()).count() < SHORTEST {
+        return None;
+    }
+    match app.meaning()?.vectors(&[asked]) {
+        Ok(vectors) => vectors.into_iter().next().map(|meaning| Question { words: asked, meaning }),
+        Err(fault) => {
+            tracing::error!(%fault, "a question could not be understood");
+            None
+        }
+    }
+}
+
 /// Excerpts that mean what is asked or hold its words, what fits best first (core's `text::worth`). What is less alike than
 /// `least` (as a cosine) means something else. Nothing where nothing is alike, or where the engine has read nothing yet.
 pub(crate) fn alike(
     app: &App,
     rows: &Rows<'_>,
     product: ProductId,
-    asked: &str,
+    asked: &Question<'_>,
     least: f32,
     most: usize,
 ) -> Result<Vec<ExcerptRow>, Problem> {
-    let Some(meaning) = app.meaning() else { return Ok(Vec::new()) };
-    if asked.chars().filter(|c| c.is_alphanumeric()).count() < SHORTEST {
-        return Ok(Vec::new());
-    }
+    let Question { words: asked, meaning: vector } = asked;
     let mind = app.minds.of(rows, product)?;
-    // Where the model cannot be used, words are still found.
-    let vector = meaning.vectors(&[asked]).unwrap_or_else(|fault| {
-        tracing::error!(%fault, "a question could not be understood");
-        Vec::new()
-    });
-    let Some(vector) = vector.first() else { return Ok(Vec::new()) };
     let rare = rare_words(rows, asked)?;
     let telling: Vec<String> = rare.keys().cloned().collect();
     let mut near: HashMap<ExcerptId, f32> = {

@@ -12,8 +12,8 @@ use iron_kite_store::Rows;
 use serde::Serialize;
 use utoipa::ToSchema;
 
-use super::alike;
 use super::items::{ExcerptView, with_findings};
+use super::{alike, question as understood};
 use crate::call::{App, Call};
 
 /// At most so many passages.
@@ -51,7 +51,10 @@ pub struct Answering {
 /// Where the right is missing.
 pub fn ask(app: &App, call: &Call, product: ProductId, question: &str) -> Result<Evidence, Problem> {
     app.read(call, Right::Read, |rows| {
-        let found = alike(app, rows, product, question, ANSWERS, PASSAGES)?;
+        let found = match understood(app, question) {
+            Some(asked) => alike(app, rows, product, &asked, ANSWERS, PASSAGES)?,
+            None => Vec::new(),
+        };
         let who = found.iter().map(|one| match one.who.person_id {
             Some(person) => (true, person.0),
             None => (false, one.who.item_id.0),

@@ -5,15 +5,16 @@ use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::text::Span;
 use iron_kite_core::things::{ExcerptId, ItemId, Thing, ThingKind};
+use iron_kite_core::trace::LinkKind;
 use iron_kite_store::Tx;
 use serde::Deserialize;
 use serde_json::json;
 use utoipa::ToSchema;
 
-use super::findings::evidence;
+use super::quoting::QUOTING;
 use super::take_in::add_excerpt;
 use crate::call::{App, Call, Saved, fields};
-use crate::things::make_link;
+use crate::things::{LinkEnds, make_link};
 
 /// Words that somebody chose in an item.
 #[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
@@ -61,7 +62,11 @@ fn carry_out(tx: &mut Tx<'_>, item: &FeedbackItem, all: &[Excerpt], mending: Men
     let mut held = Vec::new();
     for id in mending.gone {
         let by_people = tx.rows().supports_by(id)?.into_iter().filter(|support| support.sure.is_none());
-        held.extend(by_people.map(|support| support.finding));
+        held.extend(by_people.map(|support| support.finding.thing()));
+        for kind in QUOTING {
+            let links = tx.rows().links_of(LinkKind::Supports, id.thing(), true, kind)?;
+            held.extend(links.into_iter().map(|(_, other)| Thing::new(kind, other)));
+        }
         tx.remove(id.thing())?;
     }
     let holder = match mending.holder {
@@ -77,8 +82,8 @@ fn carry_out(tx: &mut Tx<'_>, item: &FeedbackItem, all: &[Excerpt], mending: Men
     for rest in mending.left {
         add_excerpt(tx, item.id, &glance(&item.text, rest))?;
     }
-    for finding in held {
-        make_link(tx, evidence(holder, finding))?;
+    for to in held {
+        make_link(tx, LinkEnds { kind: LinkKind::Supports, from: holder.thing(), to })?;
     }
     Ok(holder)
 }

@@ -29,7 +29,7 @@ mod taking;
 mod telling;
 
 pub use accounts::{AccountsIn, bring_in_accounts};
-pub(crate) use alike::alike;
+pub(crate) use alike::{alike, question};
 pub(crate) use ask::answering;
 pub use ask::{Answering, Evidence, ask};
 pub(crate) use bring_in::bring_in;

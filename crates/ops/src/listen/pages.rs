@@ -9,7 +9,6 @@ use iron_kite_store::Rows;
 use iron_kite_store::queries::passages::Passage;
 
 use super::reading::{kept, meaning_key, understood};
-use crate::call::App;
 use crate::jobs::{Ended, Running};
 
 /// So many are read at once.
@@ -29,9 +28,12 @@ pub(crate) fn read_pages(running: &mut Running<'_>, product: ProductId) -> Resul
         }
         let all: Vec<Vec<(String, i64)>> = pages
             .iter()
-            .map(|page| passages(&page.title, &page.body))
-            .map(|words| {
-                words.into_iter().map(|words| (meaning_key(&words), words)).map(|(key, words)| (words, key)).collect()
+            .map(|page| {
+                let keyed = |words: String| {
+                    let key = meaning_key(&words);
+                    (words, key)
+                };
+                passages(&page.title, &page.body).into_iter().map(keyed).collect()
             })
             .collect();
         let words: Vec<(i64, &str)> = all.iter().flatten().map(|(words, key)| (*key, words.as_str())).collect();
@@ -54,27 +56,16 @@ pub(crate) fn read_pages(running: &mut Running<'_>, product: ProductId) -> Resul
 /// The passages of documents and pages that mean most alike, one of each, the likest first; what is less alike than `least` (as
 /// a cosine) means something else. O(passages).
 pub(crate) fn pages_alike(
-    app: &App,
     rows: &Rows<'_>,
     product: ProductId,
-    asked: &str,
+    asked: &Vector,
     least: f32,
 ) -> Result<Vec<Passage>, Problem> {
-    let Some(meaning) = app.meaning() else { return Ok(Vec::new()) };
-    let all = rows.passages(product)?;
-    if all.is_empty() {
-        return Ok(Vec::new());
-    }
-    let vectors = meaning.vectors(&[asked]).unwrap_or_else(|fault| {
-        tracing::error!(%fault, "a question could not be understood");
-        Vec::new()
-    });
-    let Some(asked) = vectors.first() else { return Ok(Vec::new()) };
     let near = |passage: Passage| {
         let alike = Vector::from_bytes(&passage.meaning)?.alike(asked);
         (alike >= least).then_some((alike, passage))
     };
-    let mut found: Vec<(f32, Passage)> = all.into_iter().filter_map(near).collect();
+    let mut found: Vec<(f32, Passage)> = rows.passages(product)?.into_iter().filter_map(near).collect();
     found.sort_by(|a, b| b.0.total_cmp(&a.0));
     let mut met: HashSet<Thing> = HashSet::new();
     Ok(found.into_iter().map(|(_, passage)| passage).filter(|passage| met.insert(passage.thing)).collect())

@@ -19,6 +19,9 @@ use crate::call::{App, Call, Saved};
 use crate::collections::write_fields;
 use crate::things::{LinkEnds, make_link, name_of};
 
+/// What quotes excerpts.
+pub(super) const QUOTING: [ThingKind; 3] = [ThingKind::Idea, ThingKind::Document, ThingKind::Page];
+
 /// Excerpts that are quoted somewhere.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
 pub struct NewQuotes {
@@ -35,7 +38,7 @@ pub struct NewQuotes {
 /// Where it is nothing that quotes, all is quoted there already, or one is not there.
 pub fn send_quotes(app: &App, call: &Call, ask: NewQuotes) -> Result<Saved, Problem> {
     app.save(call, Right::Edit, move |tx| {
-        if !matches!(ask.to.kind, ThingKind::Idea | ThingKind::Document | ThingKind::Page) {
+        if !QUOTING.contains(&ask.to.kind) {
             return Err(Problem::invalid("/to", "Choose an idea, a document or a page."));
         }
         let there = tx.rows().links_of(LinkKind::Supports, ask.to, false, ThingKind::Excerpt)?;

@@ -25,6 +25,14 @@ export const DETAILS: Partial<Record<Collection, Detail>> = {
     component: defineAsyncComponent(() => import('../decide/IdeaDetail.vue')),
     fields: ['state', 'epics', 'quotes', 'outcome', 'reason', 'decided_on', 'score_then'],
   },
+  document: {
+    component: defineAsyncComponent(() => import('../listen/QuoteList.vue')),
+    fields: ['quotes'],
+  },
+  page: {
+    component: defineAsyncComponent(() => import('../listen/QuoteList.vue')),
+    fields: ['quotes'],
+  },
   person: {
     component: defineAsyncComponent(() => import('../listen/WhoDetail.vue')),
     fields: ['items'],

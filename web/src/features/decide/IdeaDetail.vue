@@ -8,6 +8,7 @@ import { useSelection } from '@/shared/selection'
 import { thingIn } from '@/shared/tabs'
 import { day, whole } from '@/shared/words'
 import { links } from '../collections/text'
+import QuoteList from '../listen/QuoteList.vue'
 
 /** The decision about an idea, and the epic that it becomes. */
 const props = defineProps<{ row: RowView }>()
@@ -20,16 +21,6 @@ const state = computed(() => text('state'))
 const decided = computed(() => text('outcome') !== '')
 const score = computed(() => props.row.values.score_then as number | null)
 const epics = computed(() => links(props.row.values.epics))
-const quotes = computed(() => links(props.row.values.quotes))
-
-async function takeAway(excerpt: number) {
-  const body = {
-    kind: 'supports' as const,
-    from: { kind: 'excerpt' as const, id: excerpt },
-    to: { kind: 'idea' as const, id: props.row.id },
-  }
-  await save(value(api.POST('/api/v1/links/remove', { body })))
-}
 
 async function decide(outcome: 'chosen' | 'set_aside') {
   const body = { rev: props.row.rev, outcome, reason: reason.value }
@@ -67,17 +58,7 @@ async function makeEpic() {
         </button>
       </div>
     </form>
-    <section v-if="quotes.length" data-quotes>
-      <h3>Quoted for it</h3>
-      <ul class="stacked">
-        <li v-for="one in quotes" :key="one.id" class="row-flex">
-          <RouterLink class="grow" dir="auto" :to="thingIn('excerpt', one.id)">{{ one.label }}</RouterLink>
-          <button type="button" class="btn btn-plain" :aria-label="`Take away: ${one.label}`" @click="takeAway(one.id)">
-            take away
-          </button>
-        </li>
-      </ul>
-    </section>
+    <QuoteList :row="row" />
     <div class="row-flex steps">
       <button v-if="state === 'chosen' && epics.length === 0" type="button" class="btn btn-primary" @click="makeEpic">
         Make an epic of it
@@ -107,13 +88,6 @@ async function makeEpic() {
 }
 .decide label {
   display: block;
-}
-h3 {
-  font-size: 15px;
-  margin: 10px 0 6px;
-}
-.grow {
-  flex: 1;
 }
 .steps {
   margin: 10px 0;
