@@ -26,6 +26,11 @@ const stages: RouteRecordRaw[] = [
     component: () => import('./features/listen/ConversationView.vue'),
   },
   { path: 'listen/bring-in', name: 'bring-in', component: () => import('./features/listen/BringInView.vue') },
+  {
+    path: 'decide/objectives/tree',
+    name: 'objective-tree',
+    component: () => import('./features/decide/ObjectivesView.vue'),
+  },
   { path: 'map', name: 'map', component: () => import('./features/map/MapView.vue') },
   { path: 'handover', redirect: { name: 'roadmap' } },
   { path: 'handover/roadmap', name: 'roadmap', component: () => import('./features/handover/RoadmapView.vue') },

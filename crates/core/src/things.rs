@@ -51,7 +51,9 @@ kinds! {
     Excerpt => "excerpt", "excerpt", Some('X');
     Finding => "finding", "finding", Some('N');
     Objective => "objective", "objective", Some('O');
+    Measurement => "measurement", "measurement", None;
     Idea => "idea", "idea", Some('I');
+    Increment => "increment", "increment", Some('K');
     Decision => "decision", "decision", None;
     Activity => "activity", "activity", None;
     Step => "step", "step", None;
@@ -243,6 +245,8 @@ ids! {
     ObjectiveId of Objective;
     /// A guess at how to reach an objective.
     IdeaId of Idea;
+    /// A step of an idea.
+    IncrementId of Increment;
     /// An activity on the backbone of a story map.
     ActivityId of Activity;
     /// A step of an activity.

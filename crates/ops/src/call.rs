@@ -99,13 +99,16 @@ impl App {
         let bell: Arc<Bell> = Arc::default();
         let rung = Arc::clone(&bell);
         store.on_commit(move |change| {
-            const READ: [ThingKind; 6] = [
+            const READ: [ThingKind; 9] = [
                 ThingKind::Excerpt,
                 ThingKind::Link,
                 ThingKind::Finding,
                 ThingKind::Term,
                 ThingKind::Document,
                 ThingKind::Page,
+                ThingKind::Idea,
+                ThingKind::Result,
+                ThingKind::Study,
             ];
             if change.kinds.iter().any(|kind| READ.contains(kind)) {
                 rung.something_to_read();

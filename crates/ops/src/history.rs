@@ -1,8 +1,9 @@
 //! History of a thing, undo and redo.
 
+use iron_kite_core::decide::Idea;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::{Right, Role};
-use iron_kite_core::things::Thing;
+use iron_kite_core::things::{Thing, ThingKind};
 use iron_kite_store::{ChangeSet, ChangeSetId, Rows, UndoRefused, Way};
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -44,7 +45,25 @@ const LINES: usize = 100;
 /// # Errors
 /// Where the right is missing.
 pub fn history(app: &App, call: &Call, thing: Thing) -> Result<Vec<HistoryLine>, Problem> {
-    app.read(call, Right::Read, |rows| Ok(rows.history(thing, LINES)?.into_iter().map(line).collect()))
+    app.read(call, Right::Read, |rows| {
+        let mut sets = rows.history(thing, LINES)?;
+        for id in merged_into(rows, thing)? {
+            sets.extend(rows.history(Thing::new(thing.kind, id), LINES)?);
+        }
+        sets.sort_by_key(|set| std::cmp::Reverse(set.id));
+        sets.dedup_by_key(|set| set.id);
+        sets.truncate(LINES);
+        Ok(sets.into_iter().map(line).collect())
+    })
+}
+
+/// What became a part of a thing: its history is told with that of the thing.
+fn merged_into(rows: &Rows<'_>, thing: Thing) -> Result<Vec<i64>, Problem> {
+    if thing.kind != ThingKind::Idea {
+        return Ok(Vec::new());
+    }
+    // A thing that was removed has a history, too.
+    Ok(rows.get::<Idea>(thing.id).map(|idea| idea.merged_ids()).unwrap_or_default())
 }
 
 fn line(set: ChangeSet) -> HistoryLine {

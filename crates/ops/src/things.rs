@@ -6,7 +6,7 @@ use iron_kite_core::plan::would_close;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::specify::WorkItem;
-use iron_kite_core::things::{IdeaId, Thing, ThingKind, WorkItemId};
+use iron_kite_core::things::{IdeaId, Level, Thing, ThingKind, WorkItemId};
 use iron_kite_core::trace::{LinkKind, check_link};
 use iron_kite_store::{Rows, Tx};
 use serde::Deserialize;
@@ -91,11 +91,13 @@ pub(crate) fn follow(tx: &mut Tx<'_>, thing: Thing) -> Result<(), Problem> {
 }
 
 /// Kinds that a person may remove. The rest goes by undoing what brought it.
-const REMOVABLE: [ThingKind; 15] = [
+const REMOVABLE: [ThingKind; 17] = [
     ThingKind::Excerpt,
     ThingKind::Finding,
     ThingKind::Objective,
+    ThingKind::Measurement,
     ThingKind::Idea,
+    ThingKind::Increment,
     ThingKind::WorkItem,
     ThingKind::Criterion,
     ThingKind::Activity,
@@ -144,6 +146,9 @@ pub(crate) fn make_link(tx: &mut Tx<'_>, ends: LinkEnds) -> Result<(), Problem> 
     check_link(ends.kind, ends.from, ends.to)?;
     let rows = tx.rows();
     check_same_product(&rows, ends.from, ends.to)?;
+    if ends.kind == LinkKind::AsksFor && ends.to.kind == ThingKind::WorkItem {
+        check_initiative(&rows, WorkItemId(ends.to.id))?;
+    }
     if ends.kind == LinkKind::NeededBy {
         check_circle(&rows, WorkItemId(ends.from.id), WorkItemId(ends.to.id))?;
     }
@@ -197,6 +202,15 @@ pub fn unlink(app: &App, call: &Call, ends: LinkEnds) -> Result<Saved, Problem> 
 fn link_right(ends: LinkEnds) -> Right {
     use ThingKind::{Account, Excerpt, Finding, Person, Study};
     if matches!(ends.to.kind, Excerpt | Finding | Person | Account | Study) { Right::Listen } else { Right::Edit }
+}
+
+fn check_initiative(rows: &Rows<'_>, id: WorkItemId) -> Result<(), Problem> {
+    let item: WorkItem = rows.get(id)?;
+    if item.level == Level::Initiative {
+        return Ok(());
+    }
+    let words = format!("{} is no initiative. Work below one serves an objective by its idea.", item.reference());
+    Err(Problem::refused("no-initiative", words))
 }
 
 fn check_circle(rows: &Rows<'_>, needed: WorkItemId, dependent: WorkItemId) -> Result<(), Problem> {

@@ -1,6 +1,6 @@
 //! The trace of a thing: why it exists, and what became of it.
 
-use iron_kite_core::decide::{Decision, Idea, Objective, Outcome, Voices, rice, voices};
+use iron_kite_core::decide::{Decision, Idea, Increment, Objective, Outcome, Voices, rice, voices};
 use iron_kite_core::learn::{Measured, change_words};
 use iron_kite_core::listen::{Account, FeedbackItem, Finding, Study};
 use iron_kite_core::plan::{Progress, Release, progress};
@@ -14,6 +14,7 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call};
+use crate::decide::comes_along;
 use crate::handover::check_of;
 
 /// One thing on the line.
@@ -111,10 +112,12 @@ enum Sort {
 }
 
 /// The order of the groups, from the thing outwards.
-const UP: [Sort; 9] = [
+const UP: [Sort; 11] = [
     Sort::Of(ThingKind::Release),
     Sort::Work(Level::Story),
     Sort::Work(Level::Epic),
+    Sort::Work(Level::Initiative),
+    Sort::Of(ThingKind::Increment),
     Sort::Of(ThingKind::Idea),
     Sort::Of(ThingKind::Objective),
     Sort::Of(ThingKind::Finding),
@@ -122,14 +125,17 @@ const UP: [Sort; 9] = [
     Sort::Of(ThingKind::FeedbackItem),
     Sort::Of(ThingKind::Study),
 ];
-const DOWN: [Sort; 11] = [
+const DOWN: [Sort; 14] = [
     Sort::Of(ThingKind::FeedbackItem),
     Sort::Of(ThingKind::Excerpt),
     Sort::Of(ThingKind::Finding),
+    Sort::Of(ThingKind::Objective),
     Sort::Of(ThingKind::Idea),
     Sort::Of(ThingKind::Decision),
+    Sort::Of(ThingKind::Increment),
     Sort::Of(ThingKind::Document),
     Sort::Of(ThingKind::Page),
+    Sort::Work(Level::Initiative),
     Sort::Work(Level::Epic),
     Sort::Work(Level::Story),
     Sort::Of(ThingKind::Release),
@@ -224,13 +230,17 @@ fn describe(rows: &Rows<'_>, thing: Thing) -> Result<TraceLine, Problem> {
         }
         ThingKind::Objective => {
             let objective: Objective = rows.get(thing.id)?;
-            let unit = objective.unit.map(|unit| format!(" {unit}")).unwrap_or_default();
-            let at = objective.present_value.map(|value| format!(", at {value}")).unwrap_or_default();
-            line.detail = format!("from {} to {}{unit}{at}", objective.start_value, objective.target_value);
+            line.detail = comes_along(rows, &objective)?;
         }
         ThingKind::Idea => {
             let idea: Idea = rows.get(thing.id)?;
-            line.detail = rice(&idea).score.map_or_else(|| "no score yet".into(), |score| format!("RICE {score:.0}"));
+            let told = rows.idea_told(idea.id)?.map(|told| told.confidence);
+            line.detail =
+                rice(&idea, told).score.map_or_else(|| "no score yet".into(), |score| format!("RICE {score:.0}"));
+        }
+        ThingKind::Increment => {
+            let increment: Increment = rows.get(thing.id)?;
+            line.detail = joined(&[increment.quarter, increment.shows]);
         }
         ThingKind::Decision => {
             let decision: Decision = rows.get(thing.id)?;

@@ -206,7 +206,7 @@ fn a_release_ships_the_ideas_that_are_done_and_a_result_hangs_on_the_line() {
     finish(&w, one);
     let result = |release| {
         let set = json!({ "measure": "Left behind", "before": 31, "after": 18, "measured_on": "2026-06-29" });
-        NewResult { idea_id: IdeaId(1), release_id: Some(release), set: fields(&set) }
+        NewResult { idea_id: IdeaId(1), release_id: Some(release), increment_id: None, set: fields(&set) }
     };
     assert_eq!(learn::add_result(&w.app, &command(), result(l.releases[0])).unwrap_err().code(), "idea-not-out");
     let out = |release: ReleaseId| {

@@ -68,6 +68,20 @@ fn accounts_merge_with_their_people_and_one_step_takes_it_back() {
 }
 
 #[test]
+fn what_somebody_took_part_in_goes_with_them() {
+    let w = voices();
+    let study = w.add(&command(), Collection::Study, &json!({ "title": "On the pier" }));
+    let (kept, gone) = (thing(ThingKind::Person, 1), thing(ThingKind::Person, 2));
+    link(&w.app, &command(), LinkEnds { kind: LinkKind::TakesPart, from: gone, to: study }).unwrap();
+    let merge = || Merge { kind: WhoKind::Person, keep: kept.id, others: vec![gone.id] };
+    let saved = listen::merge(&w.app, &command(), merge()).unwrap();
+    let participants = || w.rows(Collection::Study, &["participants"]).remove(0).remove(0);
+    assert_eq!(participants(), json!([{ "id": 1, "label": "Ann Lee" }]));
+    history::undo_set(&w.app, &command(), saved.change.unwrap()).unwrap();
+    assert_eq!(participants(), json!([{ "id": 2, "label": "A. Lee" }]));
+}
+
+#[test]
 fn two_that_are_called_two_are_not_proposed_again() {
     let w = voices();
     let (one, other) = (thing(ThingKind::Account, 1), thing(ThingKind::Account, 2));

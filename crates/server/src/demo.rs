@@ -10,10 +10,12 @@ use iron_kite_core::plan::ReleaseState;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
 use iron_kite_core::specify::StoryState;
-use iron_kite_core::things::{ActivityId, FindingId, IdeaId, ProductId, ReleaseId, StepId, TeamId, Thing, WorkItemId};
+use iron_kite_core::things::{
+    ActivityId, FindingId, IdeaId, ObjectiveId, ProductId, ReleaseId, StepId, TeamId, Thing, WorkItemId,
+};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_ops::collections::{self, NewThing};
-use iron_kite_ops::decide::{self, DecisionInput, NewIdea};
+use iron_kite_ops::decide::{self, DecisionInput, NewIdea, NewMeasurement, Serving};
 use iron_kite_ops::handover::{self, HandOver, NewColumn, NewTeam, QueuePlace, TeamView};
 use iron_kite_ops::learn::{self, NewResult};
 use iron_kite_ops::listen;
@@ -102,7 +104,13 @@ struct DemoProduct {
 #[derive(Deserialize)]
 struct DemoObjective {
     key: String,
+    /// The objective that it is a part of.
+    parent: Option<String>,
+    /// The address of who answers for it.
+    owner: Option<String>,
     set: Map<String, Value>,
+    #[serde(default)]
+    measured: Vec<(String, f64)>,
 }
 
 #[derive(Deserialize)]
@@ -150,15 +158,38 @@ struct DemoRelease {
 struct DemoIdea {
     title: String,
     problem: Option<String>,
+    guess: Option<String>,
+    known_by: Option<String>,
+    cost_of_nothing: Option<String>,
     #[serde(default)]
     findings: Vec<String>,
     #[serde(default)]
-    objectives: Vec<String>,
-    rice: Option<[f64; 4]>,
+    objectives: Vec<DemoServes>,
+    rice: Option<[Option<f64>; 4]>,
+    #[serde(default)]
+    increments: Vec<DemoIncrement>,
     decision: Option<(Outcome, String, Date)>,
     epic: Option<String>,
     #[serde(default)]
     stories: Vec<DemoStory>,
+}
+
+/// An objective that an idea serves, and how much of the way it is to bring.
+#[derive(Deserialize)]
+#[serde(untagged)]
+enum DemoServes {
+    Some(String),
+    Part(String, f64),
+}
+
+#[derive(Deserialize)]
+struct DemoIncrement {
+    /// Stories that belong to it.
+    #[serde(default)]
+    stories: Vec<String>,
+    result: Option<Map<String, Value>>,
+    #[serde(flatten)]
+    set: Map<String, Value>,
 }
 
 #[derive(Deserialize)]
@@ -199,13 +230,14 @@ pub fn load(app: &App, now: Timestamp, today: Date) -> Result<(), Problem> {
     }
     let mut demo: Demo =
         serde_json::from_str(&shift(WORKSPACE, today)).map_err(|fault| internal(&fault.to_string()))?;
-    let mut first = None;
+    let (mut first, mut members) = (None, HashMap::new());
     for person in &demo.people {
         let id = people::add_member(app, &command, &person.email, &person.name, person.role, PASSWORD)?;
+        members.insert(person.email.clone(), id);
         first.get_or_insert(Actor { user_id: Some(id), name: person.name.clone(), role: Role::Owner });
     }
     let call = Call { actor: first, ..command };
-    let mut player = Player { app, call, today, keys: HashMap::new(), teams: Vec::new() };
+    let mut player = Player { app, call, today, keys: HashMap::new(), members, teams: Vec::new() };
     player.accounts()?;
     for team in demo.teams {
         let columns = team.columns.into_iter().map(|(title, state)| NewColumn { title, state }).collect();
@@ -235,6 +267,8 @@ struct Player<'a> {
     today: Date,
     /// What the files name by a word of their own.
     keys: HashMap<String, Thing>,
+    /// The team, by address.
+    members: HashMap<String, i64>,
     teams: Vec<TeamView>,
 }
 
@@ -250,9 +284,7 @@ impl Player<'_> {
             demo.studies.iter().map(|study| (study.key.clone(), study.informs.clone())).collect();
         demo.studies.into_iter().try_for_each(|study| self.study(product, study))?;
         self.read(product, demo.read)?;
-        for objective in demo.objectives {
-            self.keep(objective.key, &self.add(product, Collection::Objective, objective.set)?)?;
-        }
+        demo.objectives.into_iter().try_for_each(|one| self.objective(product, one))?;
         self.findings(product, demo.findings)?;
         self.backbone(product, demo.backbone)?;
         let mut releases = Vec::new();
@@ -283,7 +315,8 @@ impl Player<'_> {
         for result in demo.results {
             let idea_id = IdeaId(self.thing(&result.idea)?.id);
             let release_id = Some(ReleaseId(self.thing(&result.release)?.id));
-            learn::add_result(self.app, &self.call, NewResult { idea_id, release_id, set: result.set })?;
+            let new = NewResult { idea_id, release_id, increment_id: None, set: result.set };
+            learn::add_result(self.app, &self.call, new)?;
         }
         Ok(())
     }
@@ -306,25 +339,66 @@ impl Player<'_> {
         let id = IdeaId(made(&saved)?.id);
         self.keep(idea.title, &saved)?;
         let findings = idea.findings.iter().skip(1).map(|key| (LinkKind::Supports, key));
-        let objectives = idea.objectives.iter().map(|key| (LinkKind::AsksFor, key));
-        for (kind, key) in findings.chain(objectives) {
+        for (kind, key) in findings {
             things::link(self.app, &self.call, LinkEnds { kind, from: self.thing(key)?, to: id.thing() })?;
         }
-        if let Some([reach, impact, confidence, effort]) = idea.rice {
-            self.edit(
-                id.thing(),
-                json!({ "reach": reach, "impact": impact, "confidence": confidence, "effort": effort }),
-            )?;
+        for serves in idea.objectives {
+            let (key, part) = match serves {
+                DemoServes::Some(key) => (key, None),
+                DemoServes::Part(key, part) => (key, Some(part)),
+            };
+            let serving = Serving { thing: id.thing(), part };
+            decide::serve(self.app, &self.call, ObjectiveId(self.thing(&key)?.id), serving)?;
         }
+        let [reach, impact, confidence, effort] = idea.rice.unwrap_or_default();
+        self.edit(
+            id.thing(),
+            json!({
+                "reach": reach, "impact": impact, "confidence": confidence, "effort": effort,
+                "guess": idea.guess, "known_by": idea.known_by, "cost_of_nothing": idea.cost_of_nothing,
+            }),
+        )?;
         if let Some((outcome, reason, on)) = idea.decision {
             let call = Call { today: on, ..self.call.clone() };
             let rev = self.rev(id.thing())?;
             decide::decide(self.app, &call, id, DecisionInput { rev, outcome, reason })?;
         }
-        let Some(title) = idea.epic else { return Ok(()) };
-        let new = NewEpic { product_id: product, title: Some(title), idea_id: Some(id) };
-        let epic = WorkItemId(made(&specify::add_epic(self.app, &self.call, new)?)?.id);
-        idea.stories.into_iter().try_for_each(|story| self.story(product, epic, story, needs))
+        if let Some(title) = idea.epic {
+            let new = NewEpic { product_id: product, title: Some(title), idea_id: Some(id) };
+            let epic = WorkItemId(made(&specify::add_epic(self.app, &self.call, new)?)?.id);
+            idea.stories.into_iter().try_for_each(|story| self.story(product, epic, story, needs))?;
+        }
+        idea.increments.into_iter().try_for_each(|increment| self.increment(product, id, increment))
+    }
+
+    fn objective(&mut self, product: ProductId, mut objective: DemoObjective) -> Result<(), Problem> {
+        if let Some(parent) = objective.parent {
+            objective.set.insert("parent_id".into(), self.thing(&parent)?.id.into());
+        }
+        if let Some(address) = objective.owner {
+            let owner = self.members.get(&address).ok_or_else(|| internal(&address))?;
+            objective.set.insert("owner_id".into(), (*owner).into());
+        }
+        let saved = self.add(product, Collection::Objective, objective.set)?;
+        let id = ObjectiveId(made(&saved)?.id);
+        for (on, value) in objective.measured {
+            let new = NewMeasurement { taken_on: Some(on), value, note: None };
+            decide::measure(self.app, &self.call, id, new)?;
+        }
+        self.keep(objective.key, &saved)
+    }
+
+    fn increment(&mut self, product: ProductId, idea_id: IdeaId, mut demo: DemoIncrement) -> Result<(), Problem> {
+        demo.set.insert("idea_id".into(), idea_id.0.into());
+        let increment = made(&self.add(product, Collection::Increment, demo.set)?)?;
+        for key in demo.stories {
+            self.edit(self.thing(&key)?, json!({ "increment_id": increment.id }))?;
+        }
+        if let Some(set) = demo.result {
+            let increment_id = Some(increment.id.into());
+            learn::add_result(self.app, &self.call, NewResult { idea_id, release_id: None, increment_id, set })?;
+        }
+        Ok(())
     }
 
     fn story(

@@ -135,6 +135,9 @@ fn body(path: &str) -> Value {
             json!({ "product": 1, "name": "x", "kind": "folder", "place": "", "every_minutes": 5 })
         }
         "/listen/items/{id}/excerpts" => json!({ "rev": 0, "from": 0, "to": 1 }),
+        "/decide/ideas/merge" => json!({ "keep": 1, "others": [] }),
+        "/decide/objectives/{id}/measurements" => json!({ "value": 1 }),
+        "/decide/objectives/{id}/serving" => json!({ "thing": idea }),
         "/listen/quotes" => json!({ "excerpts": [], "to": idea }),
         "/listen/findings/merge" => json!({ "keep": 1, "others": [] }),
         "/listen/merge" => json!({ "kind": "person", "keep": 1, "others": [] }),

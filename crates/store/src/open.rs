@@ -23,6 +23,8 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0010_recordings.sql")),
     M::up(include_str!("../migrations/0011_learned.sql")),
     M::up(include_str!("../migrations/0012_passages.sql")),
+    M::up(include_str!("../migrations/0013_objectives.sql")),
+    M::up(include_str!("../migrations/0014_ideas.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

@@ -353,7 +353,7 @@ fn what_sql_computes_is_what_the_rules_of_core_say() {
     let (stories, idea): (Vec<WorkItem>, Idea) =
         store.read(|rows| -> Result<_, Error> { Ok((rows.list("WHERE level = 'story'", [])?, rows.get(1)?)) }).unwrap();
     let share = json!(progress(&stories).share);
-    assert_eq!(values(Collection::Idea, 1, &["score", "done"]), [json!(rice(&idea).score), share.clone()]);
+    assert_eq!(values(Collection::Idea, 1, &["score", "done"]), [json!(rice(&idea, None).score), share.clone()]);
     assert_eq!(values(Collection::Release, 1, &["points", "done"]), [json!(16.0), share.clone()]);
     assert_eq!(
         values(Collection::WorkItem, 1, &["reference", "points_below", "done"]),

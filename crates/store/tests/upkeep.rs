@@ -94,3 +94,53 @@ fn the_reach_is_what_a_step_by_step_search_finds() {
         }
     }
 }
+
+/// The schema before objectives had measurements.
+const BEFORE: [&str; 12] = [
+    include_str!("../migrations/0001_line.sql"),
+    include_str!("../migrations/0002_collections.sql"),
+    include_str!("../migrations/0003_bring_in.sql"),
+    include_str!("../migrations/0004_studies.sql"),
+    include_str!("../migrations/0005_channels.sql"),
+    include_str!("../migrations/0006_engine.sql"),
+    include_str!("../migrations/0007_findings.sql"),
+    include_str!("../migrations/0008_checking.sql"),
+    include_str!("../migrations/0009_side_by_side.sql"),
+    include_str!("../migrations/0010_recordings.sql"),
+    include_str!("../migrations/0011_learned.sql"),
+    include_str!("../migrations/0012_passages.sql"),
+];
+
+#[test]
+fn where_an_objective_stood_becomes_its_first_measurement_and_what_was_done_before_can_be_undone() {
+    let dir = tempfile::tempdir().unwrap();
+    let old = Connection::open(iron_kite_store::database_path(dir.path())).unwrap();
+    BEFORE.iter().for_each(|sql| old.execute_batch(sql).unwrap());
+    old.execute_batch(
+        r#"PRAGMA user_version = 12;
+        INSERT INTO product(name) VALUES ('Crossing');
+        INSERT INTO objective(product_id, title, measure, start_value, target_value, present_value)
+          VALUES (1, 'Fewer left behind', 'Left behind', 31, 10, 24);
+        INSERT INTO change_set(at, way, label) VALUES (1, 'person', 'made'), (2, 'person', 'changed');
+        INSERT INTO change(set_id, kind, row_id, before, after) VALUES
+          (1, 'product', 1, NULL, json_object('id', 1, 'name', 'Crossing')),
+          (1, 'objective', 1, NULL, json_object('id', 1, 'product_id', 1, 'title', 'Fewer', 'measure', 'Left behind',
+            'start_value', 31.0, 'target_value', 10.0, 'present_value', 30.0)),
+          (2, 'objective', 1,
+            json_object('id', 1, 'product_id', 1, 'title', 'Fewer', 'measure', 'Left behind',
+              'start_value', 31.0, 'target_value', 10.0, 'present_value', 30.0),
+            json_object('id', 1, 'product_id', 1, 'title', 'Fewer left behind', 'measure', 'Left behind',
+              'start_value', 31.0, 'target_value', 10.0, 'present_value', 24.0));"#,
+    )
+    .unwrap();
+    drop(old);
+    let store = Store::open(dir.path()).unwrap();
+    assert_eq!(verify(dir.path()).unwrap().faults, Vec::<String>::new());
+    let value = || store.read(|rows| rows.json(Thing::new(ThingKind::Measurement, 1)).map(|row| row["value"].clone()));
+    assert_eq!(value().unwrap(), json!(24.0));
+    let undone = store.write(context(), |tx| -> Result<_, Error> { tx.undo(2) }).unwrap().0;
+    assert!(undone.is_ok(), "{undone:?}");
+    let title = store.read(|rows| rows.json(Thing::new(ThingKind::Objective, 1)).map(|row| row["title"].clone()));
+    assert_eq!(title.unwrap(), json!("Fewer"));
+    assert_eq!(verify(dir.path()).unwrap().faults, Vec::<String>::new());
+}

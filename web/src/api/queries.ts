@@ -30,6 +30,10 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   teams: ['team', 'team_column'],
   queue: ['team', 'team_column', 'work_item', 'criterion'],
   roadmap: ['release', 'work_item'],
+  objectives: ['objective', 'measurement', 'result', 'link', 'idea', 'release', 'work_item', 'increment'],
+  objective: ['objective', 'measurement', 'result', 'link', 'idea', 'release', 'work_item', 'increment'],
+  idea: ['idea', 'link', 'excerpt', 'finding', 'account', 'feedback_item', 'work_item', 'increment', 'result', 'study'],
+  'likely-same-ideas': ['idea', 'link'],
   learned: ['result', 'release', 'work_item', 'idea', 'link'],
   fields: ['field'],
   views: ['view'],
@@ -234,6 +238,36 @@ export const useRun = (id: Of<number | undefined>) =>
     key: () => ['run', toValue(id) ?? 0],
     query: () => value(api.GET('/api/v1/listen/runs/{id}', { params: { path: { id: toValue(id) as number } } })),
     enabled: () => toValue(id) !== undefined,
+  })
+
+/** The objectives of a product, and how each comes along. */
+export const useObjectives = (product: Of<number>) =>
+  useQuery({
+    key: () => ['objectives', toValue(product)],
+    query: () => value(api.GET('/api/v1/decide/objectives', { params: { query: { product: toValue(product) } } })),
+    placeholderData: (before) => before,
+  })
+
+/** One objective with all that is known of it. */
+export const useObjective = (id: Of<number>) =>
+  useQuery({
+    key: () => ['objective', toValue(id)],
+    query: () => value(api.GET('/api/v1/decide/objectives/{id}', { params: { path: { id: toValue(id) } } })),
+  })
+
+/** One idea with all that is known of it. */
+export const useIdea = (id: Of<number>) =>
+  useQuery({
+    key: () => ['idea', toValue(id)],
+    query: () => value(api.GET('/api/v1/decide/ideas/{id}', { params: { path: { id: toValue(id) } } })),
+  })
+
+/** Ideas of a product that may be the same. */
+export const useLikelySameIdeas = (product: Of<number>) =>
+  useQuery({
+    key: () => ['likely-same-ideas', toValue(product)],
+    query: () =>
+      value(api.GET('/api/v1/decide/ideas/likely-same', { params: { query: { product: toValue(product) } } })),
   })
 
 export const useBoard = (product: Of<number>) =>

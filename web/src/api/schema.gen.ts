@@ -249,6 +249,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/decide/ideas/likely-same": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["likely_same_ideas"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/ideas/merge": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["merge_ideas"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/ideas/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["idea"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/decide/ideas/{id}/decision": {
         parameters: {
             query?: never;
@@ -259,6 +307,86 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["decide_idea"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/objectives": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["objectives"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/objectives/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["objective"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/objectives/{id}/measurements": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["measure"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/objectives/{id}/measurements/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["measure_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/objectives/{id}/serving": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["serve_objective"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2087,7 +2215,7 @@ export interface components {
          * @description A list of things of one sort. Its name is that of the kind of thing.
          * @enum {string}
          */
-        Collection: "feedback_item" | "excerpt" | "finding" | "person" | "account" | "objective" | "idea" | "work_item" | "release" | "study" | "document" | "sprint" | "page" | "term";
+        Collection: "feedback_item" | "excerpt" | "finding" | "person" | "account" | "objective" | "idea" | "increment" | "work_item" | "release" | "study" | "document" | "sprint" | "page" | "term";
         /** @description A collection. */
         CollectionView: {
             /** @description The views that come with the product; the first one is what it opens with where none is saved to. */
@@ -2626,29 +2754,6 @@ export interface components {
          * @description Excerpts that mean the same.
          */
         FindingId: number;
-        /** @description Pictures of a finding, and what they leave open. */
-        FindingPicture: {
-            /** @description Those who say the opposite of most, the strongest first. */
-            contrary: components["schemas"]["ExcerptView"][];
-            /** @description How many there are of them. */
-            contrary_count: number;
-            /** @description How much people suffer, with its parts. */
-            frustration: components["schemas"]["Frustration"];
-            /** @description By kind. */
-            kinds: components["schemas"]["Part"][];
-            /** @description Over time. */
-            over_time: components["schemas"]["OverTime"];
-            /** @description By segment. */
-            segments: components["schemas"]["Part"][];
-            /** @description By source. */
-            sources: components["schemas"]["Part"][];
-            /** @description A few excerpts that stand for all. */
-            stands_for: components["schemas"]["ExcerptView"][];
-            /** @description What is not known, or not enough to build on, in words. */
-            unknown: string[];
-            /** @description People, accounts and revenue. */
-            voices: components["schemas"]["Voices"];
-        };
         /**
          * @description What people think of a finding.
          * @enum {string}
@@ -2705,6 +2810,31 @@ export interface components {
             /** @description What people call it. */
             name: string;
         };
+        /** @description Where a measure will be on the day of its goal. */
+        Forecast: {
+            /**
+             * Format: double
+             * @description … and at most this.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description The value to be expected.
+             */
+            likely: number;
+            /**
+             * Format: double
+             * @description Four times in five it is at least this …
+             */
+            low: number;
+            /** @description The day. */
+            on: string;
+            /**
+             * Format: double
+             * @description How likely the target is reached, 0 – 1.
+             */
+            reaches: number;
+        };
         /** @description Frustration, with its parts. */
         Frustration: {
             /**
@@ -2719,6 +2849,23 @@ export interface components {
             negativity: number;
             /** @description How many distinct people. */
             people: number;
+        };
+        /**
+         * @description How well supported an idea is, from the least to the most.
+         * @enum {string}
+         */
+        Grade: "hunch" | "said" | "said_by_several" | "surveyed" | "observed" | "tested" | "measured";
+        /** @description How well an idea is supported, and why. */
+        Graded: {
+            /**
+             * Format: double
+             * @description The confidence that follows, 0 – 1, to two places.
+             */
+            confidence: number;
+            /** @description The grade. */
+            grade: components["schemas"]["Grade"];
+            /** @description How it came about, in words: each step of the rule. */
+            reasons: string[];
         };
         /** @description Things with the same value of a field stand together. */
         GroupBy: {
@@ -2811,14 +2958,18 @@ export interface components {
         Idea: {
             /**
              * Format: double
-             * @description How sure we are, 0 – 1.
+             * @description How sure somebody says that we are, 0 – 1; what follows from the evidence where nobody does.
              */
             confidence?: number | null;
+            /** @description What it costs to do nothing. */
+            cost_of_nothing?: string | null;
             /**
              * Format: double
              * @description Person-weeks.
              */
             effort?: number | null;
+            /** @description How we guess that it does. */
+            guess?: string | null;
             /** @description Its number. */
             id: components["schemas"]["IdeaId"];
             /**
@@ -2826,6 +2977,10 @@ export interface components {
              * @description How much it does for each of them, 0 – 10; 1 is "something".
              */
             impact?: number | null;
+            /** @description How we would know. */
+            known_by?: string | null;
+            /** @description The numbers of the ideas that were merged into it, as a JSON array. */
+            merged?: string | null;
             /** @description The problem that it solves. */
             problem?: string | null;
             /** @description The product that it is for. */
@@ -2865,6 +3020,35 @@ export interface components {
             /** @description Its title. */
             title: string;
         };
+        /** @description An idea with all that is known of it. */
+        IdeaSheet: {
+            /** @description How far its stories are. */
+            delivered: components["schemas"]["Progress"];
+            /** @description How well it is supported. */
+            evidence: components["schemas"]["Graded"];
+            /** @description Its steps, in their order. */
+            increments: components["schemas"]["IncrementView"][];
+            /** @description Its stories that belong to no increment. */
+            loose: components["schemas"]["StoryBrief"][];
+            /** @description What stands behind it: people, accounts and revenue, each once, segments, kinds, colour and time. */
+            picture: components["schemas"]["SaidPicture"];
+            /** @description Results on the whole of it, newest first. */
+            results: components["schemas"]["ResultView"][];
+            /**
+             * Format: double
+             * @description The part of all yearly revenue that is behind it, 0 – 1.
+             */
+            revenue_share?: number | null;
+            /** @description Its score, by what somebody says of the confidence, else by the evidence. */
+            rice: components["schemas"]["Rice"];
+            /**
+             * Format: double
+             * @description The mean sentiment of what is behind it, worst −1 to best +1.
+             */
+            sentiment?: number | null;
+            /** @description How that moves. */
+            trend: components["schemas"]["Trend"];
+        };
         /**
          * @description Where an idea stands.
          * @enum {string}
@@ -2900,6 +3084,61 @@ export interface components {
             left_out: components["schemas"]["BadRow"][];
             /** @description Rows that were taken, but not wholly understood. */
             notes: components["schemas"]["BadRow"][];
+        };
+        /** @description A step of an idea: the smallest one that would teach something comes first. */
+        Increment: {
+            /**
+             * Format: double
+             * @description Person-weeks.
+             */
+            effort?: number | null;
+            /** @description Its number. */
+            id: components["schemas"]["IncrementId"];
+            /** @description The idea that it is a step of. */
+            idea_id: components["schemas"]["IdeaId"];
+            /** @description How that is measured. */
+            measure?: string | null;
+            /** @description What else is to be known. */
+            note?: string | null;
+            /**
+             * Format: double
+             * @description Its place among the idea's increments, ascending.
+             */
+            position: number;
+            /** @description The product that it is for. */
+            product_id: components["schemas"]["ProductId"];
+            /** @description When, such as `2026 Q4`. */
+            quarter?: string | null;
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /** @description What it should show. */
+            shows?: string | null;
+            /** @description Where it stands. */
+            state: components["schemas"]["IncrementState"];
+            /** @description The step in a few words. */
+            title: string;
+        };
+        /**
+         * Format: int64
+         * @description A step of an idea.
+         */
+        IncrementId: number;
+        /**
+         * @description Where an increment stands.
+         * @enum {string}
+         */
+        IncrementState: "planned" | "under_way" | "finished" | "dropped";
+        /** @description An increment with its stories and what they came to. */
+        IncrementView: components["schemas"]["Increment"] & {
+            /** @description How far they are. */
+            delivered: components["schemas"]["Progress"];
+            /** @description Its results, newest first. */
+            results: components["schemas"]["ResultView"][];
+            /** @description Its stories. */
+            stories: components["schemas"]["StoryBrief"][];
         };
         /**
          * Format: int64
@@ -3068,6 +3307,22 @@ export interface components {
             /** @description In words, why it may be so. */
             why: string;
         };
+        /** @description Two ideas that may be the same. */
+        LikelySameIdeas: {
+            /**
+             * Format: float
+             * @description How alike they are, 0 – 1.
+             */
+            alike: number;
+            /** @description The one that came first. */
+            one: components["schemas"]["IdeaId"];
+            /** @description Its title. */
+            one_title: string;
+            /** @description The other. */
+            other: components["schemas"]["IdeaId"];
+            /** @description Its title. */
+            other_title: string;
+        };
         /** @description Two things and how they are linked. */
         LinkEnds: {
             /** @description The end nearer to the words. */
@@ -3129,6 +3384,7 @@ export interface components {
             id: number;
             /** @description The idea that it speaks about. */
             idea_id: components["schemas"]["IdeaId"];
+            increment_id?: components["schemas"]["IncrementId"] | null;
             /** @description What was counted. */
             measure: string;
             /** @description The day, `YYYY-MM-DD`. */
@@ -3143,6 +3399,21 @@ export interface components {
             rev: number;
             /** @description In what. */
             unit?: string | null;
+            verdict?: components["schemas"]["Verdict"] | null;
+        };
+        /** @description Measurements as a table. */
+        MeasurementTable: {
+            /** @description The table as text. */
+            text: string;
+        };
+        /** @description What a table of measurements came to. */
+        MeasurementsRead: {
+            /** @description The rows that were left out. */
+            left_out: components["schemas"]["BadRow"][];
+            /** @description How many values were read. */
+            read: number;
+            /** @description What was saved. */
+            saved: components["schemas"]["Saved"];
         };
         /** @description Somebody of the workspace. */
         Member: {
@@ -3171,6 +3442,13 @@ export interface components {
             keep: components["schemas"]["FindingId"];
             /** @description Those that become a part of it. */
             others: components["schemas"]["FindingId"][];
+        };
+        /** @description Ideas that say the same. */
+        MergeIdeas: {
+            /** @description The one that stays, with its title. */
+            keep: components["schemas"]["IdeaId"];
+            /** @description Those that become a part of it. */
+            others: components["schemas"]["IdeaId"][];
         };
         /**
          * @description How much a story matters.
@@ -3307,6 +3585,18 @@ export interface components {
             /** @description The idea in a few words. */
             title: string;
         };
+        /** @description A value on a day. */
+        NewMeasurement: {
+            /** @description What else is to be known. */
+            note?: string | null;
+            /** @description The day; today where left out. */
+            taken_on?: string | null;
+            /**
+             * Format: double
+             * @description The value.
+             */
+            value: number;
+        };
         /** @description A note as it is typed. */
         NewNote: {
             /** @description The organisation of that person. */
@@ -3349,8 +3639,9 @@ export interface components {
         NewResult: {
             /** @description The idea that it speaks about. */
             idea_id: components["schemas"]["IdeaId"];
+            increment_id?: components["schemas"]["IncrementId"] | null;
             release_id?: components["schemas"]["ReleaseId"] | null;
-            /** @description Its fields: measure, unit, before, after, `measured_on`, note. */
+            /** @description Its fields: measure, unit, before, after, `measured_on`, verdict, note. */
             set: {
                 [key: string]: unknown;
             };
@@ -3394,6 +3685,11 @@ export interface components {
             /** @description A few words. */
             title: string;
         };
+        /**
+         * @description Why there is no forecast.
+         * @enum {string}
+         */
+        NoForecast: "no_day" | "too_few" | "over";
         /** @description One line of the notes. */
         NoteLine: {
             /**
@@ -3410,11 +3706,95 @@ export interface components {
             /** @description The words, as they were said. */
             words: string;
         };
+        /** @description A goal with a measure. */
+        Objective: {
+            /** @description By when, `YYYY-MM-DD`. */
+            due_on?: string | null;
+            /** @description Its number. */
+            id: components["schemas"]["ObjectiveId"];
+            /** @description What is counted. */
+            measure: string;
+            /** @description What else is to be known. */
+            note?: string | null;
+            /**
+             * Format: int64
+             * @description The person of the team who answers for it.
+             */
+            owner_id?: number | null;
+            parent_id?: components["schemas"]["ObjectiveId"] | null;
+            /** @description The product that it is for. */
+            product_id: components["schemas"]["ProductId"];
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /**
+             * Format: double
+             * @description Where it stood.
+             */
+            start_value: number;
+            /** @description From when the straight way counts, `YYYY-MM-DD`; the first measurement where nothing is said. */
+            starts_on?: string | null;
+            state?: components["schemas"]["ObjectiveState"] | null;
+            /**
+             * Format: double
+             * @description Where it is to be.
+             */
+            target_value: number;
+            /** @description The goal in a few words. */
+            title: string;
+            /** @description In what. */
+            unit?: string | null;
+            /**
+             * Format: double
+             * @description How much it counts among the parts of the same objective, 0 or more; nothing counts as 1.
+             */
+            weight?: number | null;
+        };
         /**
          * Format: int64
          * @description A goal with a measure.
          */
         ObjectiveId: number;
+        /** @description An objective with all that is known of it. */
+        ObjectiveSheet: components["schemas"]["ObjectiveView"] & {
+            /** @description What serves it: what is under way first. */
+            serving: components["schemas"]["ServingView"][];
+            /** @description What was measured, by the day. */
+            values: components["schemas"]["ValueView"][];
+            /** @description The two ends of the straight way. */
+            way: components["schemas"]["Point"][];
+        };
+        /**
+         * @description Where an objective stands, as people say it.
+         * @enum {string}
+         */
+        ObjectiveState: "planned" | "under_way" | "reached" | "missed" | "set_aside";
+        /** @description An objective, and how it comes along. */
+        ObjectiveView: components["schemas"]["Objective"] & {
+            /**
+             * Format: double
+             * @description How far it is ahead of the straight way, in its unit; below 0 where it is behind.
+             */
+            ahead?: number | null;
+            /** @description How far the stories are that serve it or a part of it. */
+            delivered: components["schemas"]["Progress"];
+            forecast?: components["schemas"]["Forecast"] | null;
+            /** @description Whether nothing is under way for it, nor for a part of it. */
+            idle: boolean;
+            no_forecast?: components["schemas"]["NoForecast"] | null;
+            present?: components["schemas"]["Point"] | null;
+            /** @description How far it is by its parts; by its own measure where it has none. */
+            rolled: components["schemas"]["RolledUp"];
+            /** @description What is done for it, by itself. */
+            served: components["schemas"]["Served"];
+            /**
+             * Format: double
+             * @description How far that is from start to target, 0 – 1; outside where it went the wrong way or beyond.
+             */
+            share?: number | null;
+        };
         /**
          * @description How a field's value is looked at. Which operators a field takes depends on the shape of its values.
          * @enum {string}
@@ -3519,6 +3899,16 @@ export interface components {
          * @description Somebody who said something.
          */
         PersonId: number;
+        /** @description A value on a day. */
+        Point: {
+            /** @description The day. */
+            on: string;
+            /**
+             * Format: double
+             * @description The value, in the unit of its measure.
+             */
+            value: number;
+        };
         /** @description What a client gets. */
         ProblemBody: {
             /** @description A stable code that programs can rely on. */
@@ -3812,6 +4202,21 @@ export interface components {
             /** @description The link fields from one collection to the next, at most [`RollUp::MOST_STEPS`]. */
             path: string[];
         };
+        /** @description How far an objective is by what is below it. */
+        RolledUp: {
+            /** @description The objectives without parts that it rests on. */
+            leaves: number;
+            /**
+             * Format: double
+             * @description How much of the weight was measured, 0 – 1.
+             */
+            measured: number;
+            /**
+             * Format: double
+             * @description The weighted mean of its parts, 0 – 1. What was not measured counts as nothing reached.
+             */
+            share: number;
+        };
         /** @description A row of a collection. */
         RowView: {
             /**
@@ -3948,6 +4353,29 @@ export interface components {
              */
             unseen: number;
         };
+        /** @description Pictures of what stands behind a finding or an idea, and what they leave open. */
+        SaidPicture: {
+            /** @description Those who say the opposite of most, the strongest first. */
+            contrary: components["schemas"]["ExcerptView"][];
+            /** @description How many there are of them. */
+            contrary_count: number;
+            /** @description How much people suffer, with its parts. */
+            frustration: components["schemas"]["Frustration"];
+            /** @description By kind. */
+            kinds: components["schemas"]["Part"][];
+            /** @description Over time. */
+            over_time: components["schemas"]["OverTime"];
+            /** @description By segment. */
+            segments: components["schemas"]["Part"][];
+            /** @description By source. */
+            sources: components["schemas"]["Part"][];
+            /** @description A few excerpts that stand for all. */
+            stands_for: components["schemas"]["ExcerptView"][];
+            /** @description What is not known, or not enough to build on, in words. */
+            unknown: string[];
+            /** @description People, accounts and revenue. */
+            voices: components["schemas"]["Voices"];
+        };
         /** @description What a write came to. */
         Saved: {
             /**
@@ -3987,6 +4415,55 @@ export interface components {
             pages: components["schemas"]["SearchHit"][];
             /** @description Everything but feedback. */
             things: components["schemas"]["SearchHit"][];
+        };
+        /** @description What is done for an objective, in parts of the way from its start to its target. */
+        Served: {
+            /**
+             * Format: double
+             * @description How much of the way is neither gone nor promised, 0 – 1.
+             */
+            open: number;
+            /**
+             * Format: double
+             * @description How much of the way they promise together.
+             */
+            promised: number;
+            /** @description How many of them say nothing of how much. */
+            silent: number;
+            /** @description Things that were decided and are not out. */
+            under_way: number;
+            /** @description Things that are only thought about. */
+            weighed: number;
+        };
+        /** @description What serves an objective, and how much. */
+        Serving: {
+            /**
+             * Format: double
+             * @description How much of the way from start to target it is to bring, 0 – 1; nothing where nobody can say.
+             */
+            part?: number | null;
+            /** @description An idea, an initiative or a release. */
+            thing: components["schemas"]["Thing"];
+        };
+        /** @description Something that serves an objective. */
+        ServingView: {
+            /** @description How far its stories are. */
+            delivered: components["schemas"]["Progress"];
+            /**
+             * Format: double
+             * @description How much of the way it is to bring, 0 – 1.
+             */
+            part?: number | null;
+            /** @description Its reference. */
+            reference: string;
+            /** @description How far that is. */
+            stage: components["schemas"]["Stage"];
+            /** @description Where it stands, as its kind says it. */
+            state: string;
+            /** @description An idea, an initiative or a release. */
+            thing: components["schemas"]["Thing"];
+            /** @description What it says. */
+            title: string;
         };
         /** @description Which recording stands beside an item. */
         SetRecording: {
@@ -4043,6 +4520,11 @@ export interface components {
             /** @description Between. */
             neutral: number;
         };
+        /**
+         * @description How far something is that serves an objective.
+         * @enum {string}
+         */
+        Stage: "weighed" | "under_way" | "out" | "dropped";
         /** @description An idea that stands on a finding. */
         StandingIdea: {
             /** @description Its number. */
@@ -4082,6 +4564,22 @@ export interface components {
          * @description A step of an activity.
          */
         StepId: number;
+        /** @description A story in a few words. */
+        StoryBrief: {
+            /** @description Its number. */
+            id: components["schemas"]["WorkItemId"];
+            /** @description Its reference. */
+            reference: string;
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /** @description Where it stands. */
+            state: string;
+            /** @description Its title. */
+            title: string;
+        };
         /** @description What belongs to one story beside its fields. */
         StoryParts: {
             /** @description The ready check. */
@@ -4290,7 +4788,7 @@ export interface components {
          * @description Every kind of thing that the ledger keeps. The name is also the name of its table.
          * @enum {string}
          */
-        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "excerpt" | "finding" | "objective" | "idea" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking";
+        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "excerpt" | "finding" | "objective" | "measurement" | "idea" | "increment" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking";
         /** @description One figure over the things of a group, and over all. */
         TotalOf: {
             /** @description The field. */
@@ -4342,6 +4840,26 @@ export interface components {
             /** @description What it says. */
             title: string;
         };
+        /** @description How what is behind an idea moves, against all that was said in the same days. */
+        Trend: {
+            /**
+             * Format: int32
+             * @description Excerpts of the twelve weeks before.
+             */
+            before: number;
+            /** @description How. */
+            movement: components["schemas"]["Movement"];
+            /**
+             * Format: double
+             * @description How likely chance alone explains as much, 0 – 1.
+             */
+            p: number;
+            /**
+             * Format: int32
+             * @description Excerpts of the last four weeks.
+             */
+            recent: number;
+        };
         /** @description What the person can take back and do again now. */
         UndoState: {
             /** @description What redo would do again. */
@@ -4349,6 +4867,36 @@ export interface components {
             /** @description What undo would take back. */
             undo?: string | null;
         };
+        /** @description A value of an objective's measure. */
+        ValueView: components["schemas"]["Point"] & {
+            /**
+             * Format: int64
+             * @description The number of the measurement, where somebody noted it.
+             */
+            measurement?: number | null;
+            /** @description What else is to be known. */
+            note?: string | null;
+            /**
+             * Format: int64
+             * @description The result that it follows from.
+             */
+            result?: number | null;
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev?: number | null;
+            /**
+             * Format: double
+             * @description Where the straight way was on that day.
+             */
+            straight?: number | null;
+        };
+        /**
+         * @description What a result says of what it was to show.
+         * @enum {string}
+         */
+        Verdict: "held" | "unclear" | "failed";
         /** @description Everything that a view is, but its name and whose it is. It stands in the address where it is not saved. */
         ViewDefinition: {
             chart?: components["schemas"]["Chart"] | null;
@@ -4469,6 +5017,7 @@ export interface components {
             i_want?: string | null;
             /** @description Its number, unique among all levels. */
             id: components["schemas"]["WorkItemId"];
+            increment_id?: components["schemas"]["IncrementId"] | null;
             /** @description Epic or story. */
             level: components["schemas"]["Level"];
             /**
@@ -5141,6 +5690,99 @@ export interface operations {
             };
         };
     };
+    likely_same_ideas: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["LikelySameIdeas"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    merge_ideas: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MergeIdeas"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    idea: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdeaSheet"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     decide_idea: {
         parameters: {
             query?: never;
@@ -5153,6 +5795,169 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DecisionInput"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    objectives: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ObjectiveView"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    objective: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ObjectiveSheet"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    measure: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMeasurement"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    measure_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["MeasurementTable"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MeasurementsRead"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    serve_objective: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Serving"];
             };
         };
         responses: {
@@ -6469,7 +7274,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/json": components["schemas"]["FindingPicture"];
+                    "application/json": components["schemas"]["SaidPicture"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

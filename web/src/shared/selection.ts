@@ -30,7 +30,11 @@ export function useSelection() {
     return selected.value?.kind === kind && selected.value.id === id
   }
 
-  return { product, selected, opened, select, isSelected }
+  /** Whether the open thing takes the whole page; it stands in the address, so that a link opens what was seen. */
+  const whole = computed(() => route.query.whole === 'yes' && opened.value !== undefined)
+  const setWhole = (is: boolean) => router.replace({ query: { ...route.query, whole: is ? 'yes' : undefined } })
+
+  return { product, selected, opened, select, isSelected, whole, setWhole }
 }
 
 /** Where a thing is looked at: the view of its stage with the thing selected. */

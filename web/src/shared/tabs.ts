@@ -11,6 +11,7 @@ export const NAMES: Record<Collection, string> = {
   account: 'Accounts',
   objective: 'Objectives',
   idea: 'Ideas',
+  increment: 'Increments',
   work_item: 'Epics and stories',
   release: 'Releases',
   study: 'Studies',
@@ -35,6 +36,7 @@ export const STAGE_OF: Record<Collection, string> = {
   account: 'listen',
   objective: 'decide',
   idea: 'decide',
+  increment: 'decide',
   work_item: 'specify',
   release: 'plan',
   study: 'listen',
@@ -75,7 +77,12 @@ export const LISTEN: readonly Tab[] = [
   { name: 'ask', label: 'Ask' },
   { name: 'bring-in', label: 'Bring in' },
 ]
-export const DECIDE: readonly Tab[] = [list('idea'), list('objective')]
+export const DECIDE: readonly Tab[] = [
+  list('idea'),
+  list('increment'),
+  list('objective'),
+  { name: 'objective-tree', label: 'Tree of objectives' },
+]
 export const SPECIFY: readonly Tab[] = [list('work_item'), list('document'), list('page')]
 export const PLAN: readonly Tab[] = [list('release'), list('sprint')]
 

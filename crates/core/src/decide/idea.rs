@@ -3,33 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use crate::problem::Problem;
-use crate::things::{IdeaId, ObjectiveId, ProductId};
-
-/// A goal with a measure.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Objective {
-    /// Its number.
-    pub id: ObjectiveId,
-    /// Its revision.
-    pub rev: i64,
-    /// The product that it is for.
-    pub product_id: ProductId,
-    /// The goal in a few words.
-    pub title: String,
-    /// What is counted.
-    pub measure: String,
-    /// In what.
-    pub unit: Option<String>,
-    /// Where it stood.
-    pub start_value: f64,
-    /// Where it is to be.
-    pub target_value: f64,
-    /// Where it stands.
-    pub present_value: Option<f64>,
-    /// By when, `YYYY-MM-DD`.
-    pub due_on: Option<String>,
-}
+use crate::things::{IdeaId, ProductId};
 
 /// Where an idea stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -76,16 +50,25 @@ pub struct Idea {
     pub title: String,
     /// The problem that it solves.
     pub problem: Option<String>,
+    /// How we guess that it does.
+    pub guess: Option<String>,
+    /// How we would know.
+    pub known_by: Option<String>,
+    /// What it costs to do nothing.
+    pub cost_of_nothing: Option<String>,
     /// Where it stands.
     pub state: IdeaState,
     /// People reached in a quarter.
     pub reach: Option<f64>,
     /// How much it does for each of them, 0 – 10; 1 is "something".
     pub impact: Option<f64>,
-    /// How sure we are, 0 – 1.
+    /// How sure somebody says that we are, 0 – 1; what follows from the evidence where nobody does.
     pub confidence: Option<f64>,
     /// Person-weeks.
     pub effort: Option<f64>,
+    /// The numbers of the ideas that were merged into it, as a JSON array.
+    #[serde(default)]
+    pub merged: Option<String>,
 }
 
 /// What a decision says.
@@ -145,44 +128,50 @@ pub fn decide(idea: &Idea, outcome: Outcome) -> Result<IdeaState, Problem> {
     Ok(next)
 }
 
-/// The state that an idea has once it is estimated: a raw one with all four parts is being weighed.
+/// The state that an idea has once it is estimated: a raw one is being weighed. Confidence follows from the evidence where nobody
+/// says it.
 #[must_use]
 pub fn after_estimate(idea: &Idea) -> IdeaState {
-    let estimated = idea.reach.is_some() && idea.impact.is_some() && idea.confidence.is_some() && idea.effort.is_some();
+    let estimated = idea.reach.is_some() && idea.impact.is_some() && idea.effort.is_some();
     if idea.state == IdeaState::Raw && estimated { IdeaState::Weighing } else { idea.state }
 }
 
 #[cfg(test)]
-mod tests {
+pub(crate) mod tests {
     use super::*;
 
-    fn idea(state: IdeaState) -> Idea {
+    /// An idea of this number with nothing filled in.
+    pub(crate) fn idea(id: i64, state: IdeaState) -> Idea {
         Idea {
-            id: IdeaId(9),
+            id: IdeaId(id),
             rev: 1,
             product_id: ProductId(1),
             title: "Say it early".into(),
             problem: None,
+            guess: None,
+            known_by: None,
+            cost_of_nothing: None,
             state,
             reach: None,
             impact: None,
             confidence: None,
             effort: None,
+            merged: None,
         }
     }
 
     #[test]
     fn a_decision_moves_an_idea_and_can_be_taken_again() {
-        assert_eq!(decide(&idea(IdeaState::Raw), Outcome::Chosen), Ok(IdeaState::Chosen));
-        assert_eq!(decide(&idea(IdeaState::Chosen), Outcome::SetAside), Ok(IdeaState::SetAside));
-        assert_eq!(decide(&idea(IdeaState::SetAside), Outcome::Chosen), Ok(IdeaState::Chosen));
+        assert_eq!(decide(&idea(9, IdeaState::Raw), Outcome::Chosen), Ok(IdeaState::Chosen));
+        assert_eq!(decide(&idea(9, IdeaState::Chosen), Outcome::SetAside), Ok(IdeaState::SetAside));
+        assert_eq!(decide(&idea(9, IdeaState::SetAside), Outcome::Chosen), Ok(IdeaState::Chosen));
     }
 
     #[test]
     fn what_is_out_or_decided_is_refused_in_words() {
-        let shipped = decide(&idea(IdeaState::Shipped), Outcome::SetAside).unwrap_err();
+        let shipped = decide(&idea(9, IdeaState::Shipped), Outcome::SetAside).unwrap_err();
         assert_eq!(shipped.code(), "idea-is-shipped");
-        let again = decide(&idea(IdeaState::SetAside), Outcome::SetAside).unwrap_err();
+        let again = decide(&idea(9, IdeaState::SetAside), Outcome::SetAside).unwrap_err();
         assert!(again.detail().contains("I9 is set aside already"));
     }
 }

@@ -1,9 +1,32 @@
-//! Decide: objectives, ideas, scores, and who stands behind an idea.
+//! Decide: objectives, ideas and their steps, scores, and who and what stands behind an idea.
 
+mod alike;
+mod course;
+mod delivery;
+mod evidence;
 mod idea;
+mod increment;
+mod measured_table;
+mod merging;
+mod objective;
 mod rice;
+mod rolled_up;
+mod serving;
 mod voices;
 
-pub use idea::{Decision, Idea, IdeaState, Objective, Outcome, after_estimate, decide};
+pub use alike::{IdeaMeaning, LIKELY_SAME, likely_same};
+pub use course::{Forecast, Goal, HOLDS, LEAST_DAYS, NoForecast, Point, ahead, forecast, share, straight};
+pub use delivery::{Delivery, Work};
+pub use evidence::{Behind, Grade, Graded, Shown, Verdict, Way, graded, way_of};
+pub use idea::{Decision, Idea, IdeaState, Outcome, after_estimate, decide};
+pub use increment::{Increment, IncrementState, quarter};
+pub use measured_table::{MeasuredTable, read_measurements};
+pub use merging::merged;
+pub use objective::{Measurement, Objective, ObjectiveState};
 pub use rice::{Rice, rank, rice};
+pub use rolled_up::{RolledUp, TreeNode, roll_up};
+pub use serving::{Served, Stage, served};
 pub use voices::{Voices, voices};
+
+#[cfg(test)]
+pub(crate) use idea::tests as tests_support;

@@ -16,7 +16,8 @@ pub struct Rice {
     pub missing: Vec<String>,
 }
 
-/// The RICE score of an idea.
+/// The RICE score of an idea. `told` is the confidence that follows from its evidence, 0 – 1; what somebody says of the idea
+/// stands before it.
 ///
 /// ```text
 /// score = reach per quarter · impact · confidence / effort in person-weeks
@@ -24,9 +25,9 @@ pub struct Rice {
 ///
 /// No score where a part is missing: nothing is assumed. The method is S. McBride's (2016).
 #[must_use]
-pub fn rice(idea: &Idea) -> Rice {
-    let parts =
-        [("reach", idea.reach), ("impact", idea.impact), ("confidence", idea.confidence), ("effort", idea.effort)];
+pub fn rice(idea: &Idea, told: Option<f64>) -> Rice {
+    let confidence = idea.confidence.or(told);
+    let parts = [("reach", idea.reach), ("impact", idea.impact), ("confidence", confidence), ("effort", idea.effort)];
     let missing: Vec<String> = parts.iter().filter(|(_, v)| v.is_none()).map(|(name, _)| (*name).to_owned()).collect();
     let score = match parts.map(|(_, value)| value) {
         [Some(reach), Some(impact), Some(confidence), Some(effort)] if effort > 0.0 => {
@@ -58,33 +59,26 @@ pub fn rank<T>(things: &mut [(T, Rice)]) {
 mod tests {
     use super::*;
     use crate::decide::IdeaState;
-    use crate::things::{IdeaId, ProductId};
     use proptest::prelude::*;
 
     fn idea(reach: Option<f64>, effort: Option<f64>) -> Idea {
-        Idea {
-            id: IdeaId(1),
-            rev: 1,
-            product_id: ProductId(1),
-            title: "t".into(),
-            problem: None,
-            state: IdeaState::Raw,
-            reach,
-            impact: Some(2.0),
-            confidence: Some(0.8),
-            effort,
-        }
+        let one = crate::decide::tests_support::idea(1, IdeaState::Raw);
+        Idea { reach, effort, impact: Some(2.0), confidence: Some(0.8), ..one }
     }
 
     #[test]
     fn a_score_done_by_hand() {
         // 500 · 2 · 0.8 / 4 = 200
-        assert_eq!(rice(&idea(Some(500.0), Some(4.0))).score, Some(200.0));
+        assert_eq!(rice(&idea(Some(500.0), Some(4.0)), None).score, Some(200.0));
+        // What somebody says stands before what the evidence tells: 500 · 2 · 0.5 / 4 = 125 without.
+        assert_eq!(rice(&idea(Some(500.0), Some(4.0)), Some(0.5)).score, Some(200.0));
+        let silent = Idea { confidence: None, ..idea(Some(500.0), Some(4.0)) };
+        assert_eq!(rice(&silent, Some(0.5)).score, Some(125.0));
     }
 
     #[test]
     fn what_is_missing_is_named_and_nothing_assumed() {
-        let rice = rice(&idea(None, None));
+        let rice = rice(&idea(None, None), None);
         assert_eq!(rice.score, None);
         assert_eq!(rice.missing, ["reach", "effort"]);
     }

@@ -53,6 +53,7 @@ collections! {
     Account, "accounts", "listen", "name";
     Objective, "objectives", "decide", "title";
     Idea, "ideas", "decide", "title";
+    Increment, "increments", "decide", "title";
     WorkItem, "work items", "specify", "title";
     Release, "releases", "plan", "title";
     Study, "studies", "listen", "title";

@@ -6,6 +6,7 @@
 use jiff::civil::Date;
 use serde_json::{Map, Value};
 
+use crate::decide::{IncrementState, ObjectiveState, Verdict, quarter};
 use crate::listen::{FeedbackKind, FindingState};
 use crate::problem::Fault;
 use crate::specify::Moscow;
@@ -28,6 +29,10 @@ pub enum Holds {
     OneOf(fn() -> Vec<&'static str>),
     /// The number of a thing of this kind.
     Thing(ThingKind),
+    /// The number of a person of the team.
+    Member,
+    /// A quarter of a year as `2026 Q4`.
+    Quarter,
 }
 
 /// A field that a person may edit in place.
@@ -90,16 +95,35 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         may("unit", Line(40)),
         must("start_value", Number(-HUGE, HUGE)),
         must("target_value", Number(-HUGE, HUGE)),
-        may("present_value", Number(-HUGE, HUGE)),
+        may("starts_on", Day),
         may("due_on", Day),
+        may("weight", Number(0.0, 1_000.0)),
+        may("state", OneOf(ObjectiveState::names)),
+        may("parent_id", Holds::Thing(ThingKind::Objective)),
+        may("owner_id", Holds::Member),
+        may("note", Text(NOTE)),
     ];
+    const MEASUREMENT: &[Field] = &[must("taken_on", Day), must("value", Number(-HUGE, HUGE)), may("note", Text(NOTE))];
     const IDEA: &[Field] = &[
         must("title", Line(TITLE)),
         may("problem", Text(NOTE)),
+        may("guess", Text(NOTE)),
+        may("known_by", Text(NOTE)),
+        may("cost_of_nothing", Text(NOTE)),
         may("reach", Number(0.0, HUGE)),
         may("impact", Number(0.0, 10.0)),
         may("confidence", Number(0.0, 1.0)),
         may("effort", Number(0.1, 10_000.0)),
+    ];
+    const INCREMENT: &[Field] = &[
+        must("idea_id", Holds::Thing(ThingKind::Idea)),
+        must("title", Line(TITLE)),
+        may("shows", Text(NOTE)),
+        may("measure", Line(TITLE)),
+        may("effort", Number(0.1, 10_000.0)),
+        may("quarter", Holds::Quarter),
+        may("state", OneOf(IncrementState::names)),
+        may("note", Text(NOTE)),
     ];
     const WORK_ITEM: &[Field] = &[
         must("title", Line(TITLE)),
@@ -111,6 +135,7 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         may("note", Text(NOTE)),
         may("release_id", Holds::Thing(ThingKind::Release)),
         may("parent_id", Holds::Thing(ThingKind::WorkItem)),
+        may("increment_id", Holds::Thing(ThingKind::Increment)),
     ];
     const CRITERION: &[Field] = &[must("words", Line(1_000))];
     const RELEASE: &[Field] = &[
@@ -125,6 +150,7 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         must("before", Number(-HUGE, HUGE)),
         must("after", Number(-HUGE, HUGE)),
         must("measured_on", Day),
+        may("verdict", OneOf(Verdict::names)),
         may("note", Text(NOTE)),
     ];
     const STUDY: &[Field] = &[
@@ -155,7 +181,9 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         ThingKind::Excerpt => EXCERPT,
         ThingKind::Finding => FINDING,
         ThingKind::Objective => OBJECTIVE,
+        ThingKind::Measurement => MEASUREMENT,
         ThingKind::Idea => IDEA,
+        ThingKind::Increment => INCREMENT,
         ThingKind::WorkItem => WORK_ITEM,
         ThingKind::Criterion => CRITERION,
         ThingKind::Activity | ThingKind::Step | ThingKind::TeamColumn => TITLED,
@@ -237,6 +265,15 @@ pub fn check_together(kind: ThingKind, pointer: &str, row: &Map<String, Value>) 
             format!("The {} would end on {to}, before it starts on {from}.", kind.words()),
         ));
     }
+    if kind == ThingKind::Objective
+        && let (Some(from), Some(by)) = (day("starts_on"), day("due_on"))
+        && from >= by
+    {
+        return Err(Fault::new(
+            format!("{pointer}/due_on"),
+            format!("The way to the target would end on {by}, not after it starts on {from}."),
+        ));
+    }
     Ok(())
 }
 
@@ -257,6 +294,12 @@ impl Field {
             Holds::Day => self.day(&value),
             Holds::OneOf(names) => self.one_of(value, &names()),
             Holds::Thing(kind) => self.thing(&value, kind),
+            Holds::Quarter => value
+                .as_str()
+                .and_then(quarter)
+                .map(Value::String)
+                .ok_or_else(|| format!("'{}' takes a quarter such as 2026 Q4.", self.label())),
+            Holds::Member => self.whole(&value, 1, i64::MAX),
         }
     }
 

@@ -35,6 +35,7 @@ pub fn first_views(collection: Collection) -> Vec<FirstView> {
         Collection::Study => studies(),
         Collection::Objective => objectives(),
         Collection::Idea => ideas(),
+        Collection::Increment => increments(),
         Collection::WorkItem => work_items(),
         Collection::Release => releases(),
         _ => Vec::new(),
@@ -150,6 +151,8 @@ fn objectives() -> Views {
             ("target_value", 74),
             ("path", 196),
             ("due_on", 110),
+            ("owner_id", 120),
+            ("state", 110),
             ("ideas", 240),
         ],
     );
@@ -167,6 +170,8 @@ fn ideas() -> Views {
             ("reach", 76),
             ("impact", 76),
             ("confidence", 96),
+            ("told_confidence", 96),
+            ("grade", 130),
             ("effort", 76),
             ("score", 70),
             ("people", 76),
@@ -196,6 +201,29 @@ fn ideas() -> Views {
                 { "field": "epics", "operator": "empty" },
             ] } }),
         ),
+    ]
+}
+
+fn increments() -> Views {
+    let columns = table(
+        2,
+        &[
+            ("reference", 70),
+            ("title", 260),
+            ("idea_id", 200),
+            ("shows", 240),
+            ("measure", 180),
+            ("effort", 80),
+            ("quarter", 90),
+            ("state", 110),
+            ("stories", 160),
+            ("done", 124),
+        ],
+    );
+    let first = json!([{ "field": "quarter" }]);
+    vec![
+        ("quarters", "By quarter", json!({ "order": first, "fields": columns, "group": [{ "field": "quarter" }] })),
+        ("ideas", "By idea", json!({ "order": first, "fields": columns, "group": [{ "field": "idea_id" }] })),
     ]
 }
 
@@ -269,6 +297,6 @@ mod tests {
                 count += 1;
             }
         }
-        assert_eq!(count, 19, "a definition that cannot be read is left out");
+        assert_eq!(count, 21, "a definition that cannot be read is left out");
     }
 }

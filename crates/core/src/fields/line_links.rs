@@ -20,7 +20,7 @@ pub struct LineLink {
 /// The link of the line that a field stands for; nothing where it is none.
 #[must_use]
 pub fn line_link(collection: Collection, name: &str) -> Option<LineLink> {
-    use Collection::{Document, Excerpt, Finding, Idea, Objective, Page, Person, Study, WorkItem};
+    use Collection::{Document, Excerpt, Finding, Idea, Objective, Page, Person, Release, Study, WorkItem};
     use LinkKind::{AsksFor, Becomes, Informs, NeededBy, Supports, TakesPart};
     let (kind, forward, to, editable) = match (collection, name) {
         (Excerpt, "findings") => (Supports, true, Finding, true),
@@ -41,6 +41,10 @@ pub fn line_link(collection: Collection, name: &str) -> Option<LineLink> {
         (WorkItem, "studies") => (Informs, false, Study, true),
         (Finding, "ideas") => (Supports, true, Idea, true),
         (Objective, "ideas") => (AsksFor, true, Idea, true),
+        (Objective, "initiatives") => (AsksFor, true, WorkItem, true),
+        (WorkItem, "objectives") => (AsksFor, false, Objective, true),
+        (Objective, "releases") => (AsksFor, true, Release, true),
+        (Release, "objectives") => (AsksFor, false, Objective, true),
         (Idea, "objectives") => (AsksFor, false, Objective, true),
         (Idea, "findings") => (Supports, false, Finding, true),
         (Idea, "epics") => (Becomes, true, WorkItem, false),
@@ -74,6 +78,6 @@ mod tests {
                 assert_eq!(field.editable, link.editable, "{}", field.name);
             }
         }
-        assert_eq!(seen, 24);
+        assert_eq!(seen, 28);
     }
 }

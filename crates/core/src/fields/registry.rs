@@ -5,6 +5,7 @@ use super::edit::{document_states, editable, study_states};
 use super::line_links::line_link;
 use super::query::Measure;
 use super::types::{Choice, Drawing, FieldDef, FieldType, RollUp};
+use crate::decide::{Grade, IncrementState, ObjectiveState};
 use crate::listen::{FeedbackKind, FindingState, Movement};
 use crate::specify::Moscow;
 use crate::things::Level;
@@ -66,7 +67,8 @@ fn drawn(drawing: Drawing) -> FieldType {
 #[must_use]
 pub fn registered(collection: Collection) -> Vec<FieldDef> {
     use Collection::{
-        Account, Document, Excerpt, FeedbackItem, Finding, Idea, Objective, Page, Person, Release, Sprint, Term,
+        Account, Document, Excerpt, FeedbackItem, Finding, Idea, Increment, Objective, Page, Person, Release, Sprint,
+        Term,
     };
     use Collection::{Study, WorkItem};
     use FieldType::{Date, LongText, Money, Text, YesNo};
@@ -76,6 +78,8 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
     const GIVEN: Way = Way::By("It stays as it was given.");
     const TOLD: Way = Way::By("It follows from the excerpts; put others behind the finding.");
     const QUOTED: Way = Way::By("Quotes are sent from where the words are read.");
+    const GRADED: Way = Way::By("It follows from what is linked to the idea and from its results.");
+    const MEASURED: Way = Way::By("It follows from what was measured; note a value in the opened objective.");
     const STEPPED: Way = Way::By("It changes with the release, in Plan.");
     let ideas = ["raw", "weighing", "chosen", "shipped", "set_aside"];
     let stories = ["draft", "handed_over", "in_build", "in_check", "done"];
@@ -154,14 +158,25 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
         Objective => vec![
             ("reference", "Reference", Text, &PLAIN),
             ("title", "Objective", Text, &PLAIN),
+            ("state", "State", choice(&ObjectiveState::names()), &PLAIN),
+            ("parent_id", "Part of", one(Objective), &PLAIN),
+            ("owner_id", "Who answers for it", FieldType::Member, &PLAIN),
             ("measure", "Measure", Text, &PLAIN),
             ("unit", "Unit", Text, &PLAIN),
             ("start_value", "Start", number(""), &PLAIN),
-            ("present_value", "Now", number(""), &PLAIN),
+            ("present_value", "Now", number(""), &MEASURED),
             ("target_value", "Target", number(""), &PLAIN),
             ("path", "On the way", drawn(Drawing::Path), &PLAIN),
+            ("measured_on", "Measured on", Date, &MEASURED),
+            ("starts_on", "From", Date, &PLAIN),
             ("due_on", "By", Date, &PLAIN),
+            ("weight", "Weight", number(""), &PLAIN),
             ("ideas", "Ideas", many(Idea), &PLAIN),
+            ("initiatives", "Initiatives", many(WorkItem), &PLAIN),
+            ("releases", "Releases", many(Release), &PLAIN),
+            ("children", "Parts", many(Objective), &PLAIN),
+            ("done", "Stories done", over(&["ideas", "epics", "children"], Measure::ShareDone, None), &PLAIN),
+            ("note", "Note", LongText, &PLAIN),
         ],
         Idea => vec![
             ("reference", "Reference", Text, &PLAIN),
@@ -172,6 +187,8 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("reach", "Reach a quarter", number("people"), &PLAIN),
             ("impact", "Impact", number(""), &PLAIN),
             ("confidence", "Confidence", number(""), &PLAIN),
+            ("grade", "Evidence", choice(&Grade::names()), &GRADED),
+            ("told_confidence", "By evidence", number(""), &GRADED),
             ("effort", "Effort", number("person-weeks"), &PLAIN),
             ("people", "People", number(""), &PLAIN),
             ("accounts", "Accounts", number(""), &PLAIN),
@@ -185,8 +202,25 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("studies", "Studies", many(Study), &PLAIN),
             ("quotes", "Quotes", many(Excerpt), &QUOTED),
             ("epics", "Epics", many(WorkItem), &PLAIN),
+            ("increments", "Increments", many(Increment), &PLAIN),
             ("done", "Stories done", over(&["epics", "children"], Measure::ShareDone, None), &PLAIN),
             ("problem", "Problem", LongText, &PLAIN),
+            ("guess", "Our guess", LongText, &PLAIN),
+            ("known_by", "How we would know", LongText, &PLAIN),
+            ("cost_of_nothing", "What it costs to do nothing", LongText, &PLAIN),
+        ],
+        Increment => vec![
+            ("reference", "Reference", Text, &PLAIN),
+            ("title", "Increment", Text, &PLAIN),
+            ("idea_id", "Idea", one(Idea), &PLAIN),
+            ("state", "State", choice(&IncrementState::names()), &PLAIN),
+            ("shows", "What it should show", LongText, &PLAIN),
+            ("measure", "How it is measured", Text, &PLAIN),
+            ("effort", "Effort", number("person-weeks"), &PLAIN),
+            ("quarter", "Quarter", Text, &PLAIN),
+            ("done", "Stories done", over(&["stories"], Measure::ShareDone, None), &PLAIN),
+            ("stories", "Stories", many(WorkItem), &PLAIN),
+            ("note", "Note", LongText, &PLAIN),
         ],
         WorkItem => vec![
             ("reference", "Reference", Text, &PLAIN),
@@ -197,9 +231,11 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("moscow", "MoSCoW", choice(&Moscow::names()), &PLAIN),
             ("parent_id", "Part of", one(WorkItem), &PLAIN),
             ("release_id", "Release", one(Release), &PLAIN),
+            ("increment_id", "Increment", one(Increment), &PLAIN),
             ("team", "Team", Text, &QUEUED),
             ("missing", "Still missing", Text, &PLAIN),
             ("ideas", "Ideas", many(Idea), &PLAIN),
+            ("objectives", "Objectives", many(Objective), &PLAIN),
             ("studies", "Studies", many(Study), &PLAIN),
             ("starts_on", "Starts on", Date, &STEPPED),
             ("ends_on", "Ends on", Date, &STEPPED),
@@ -225,6 +261,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("points", "Points", over(&["stories"], Measure::Sum, Some("points")), &PLAIN),
             ("done", "Stories done", over(&["stories"], Measure::ShareDone, None), &PLAIN),
             ("stories", "Stories", many(WorkItem), &PLAIN),
+            ("objectives", "Objectives", many(Objective), &PLAIN),
         ],
         Study => vec![
             ("title", "Study", Text, &PLAIN),

@@ -2,7 +2,8 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::things::{IdeaId, ReleaseId};
+use crate::decide::Verdict;
+use crate::things::{IdeaId, IncrementId, ReleaseId};
 
 /// What was measured after a release.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -16,6 +17,12 @@ pub struct Measured {
     pub idea_id: IdeaId,
     /// The release that brought the idea.
     pub release_id: Option<ReleaseId>,
+    /// The increment of the idea that it is of; then it is a test of the idea.
+    #[serde(default)]
+    pub increment_id: Option<IncrementId>,
+    /// What it says of what was to be shown.
+    #[serde(default)]
+    pub verdict: Option<Verdict>,
     /// What was counted.
     pub measure: String,
     /// In what.

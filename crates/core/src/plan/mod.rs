@@ -8,7 +8,7 @@ use serde::{Deserialize, Serialize};
 
 pub use cycle::would_close;
 pub use order::{NeedsFirst, needs_first, release_order};
-pub use progress::{Progress, progress};
+pub use progress::{Counted, Progress, add_up, progress};
 
 use crate::things::{ProductId, ReleaseId};
 

@@ -22,16 +22,31 @@ pub struct Progress {
     pub share: f64,
 }
 
+/// A story as far as progress needs it.
+#[derive(Debug, Clone, Copy, PartialEq)]
+pub struct Counted {
+    /// Whether it is done.
+    pub done: bool,
+    /// Its points, where it has some.
+    pub points: Option<f64>,
+}
+
 /// Rolls up the progress of stories. Linear.
 #[must_use]
 pub fn progress<'a>(stories: impl IntoIterator<Item = &'a WorkItem>) -> Progress {
+    add_up(stories.into_iter().map(|story| Counted { done: story.state == StoryState::Done, points: story.points }))
+}
+
+/// The same of stories of which no more is known. Linear.
+#[must_use]
+pub fn add_up(stories: impl IntoIterator<Item = Counted>) -> Progress {
     let mut sum = Progress::default();
     for story in stories {
         let points = story.points.unwrap_or(0.0);
         sum.stories += 1;
         sum.points += points;
         sum.without_points += usize::from(story.points.is_none());
-        if story.state == StoryState::Done {
+        if story.done {
             sum.stories_done += 1;
             sum.points_done += points;
         }

@@ -2,7 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
-use crate::things::{Level, ProductId, ReleaseId, StepId, TeamColumnId, TeamId, WorkItemId};
+use crate::things::{IncrementId, Level, ProductId, ReleaseId, StepId, TeamColumnId, TeamId, WorkItemId};
 
 /// How much a story matters.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -104,6 +104,9 @@ pub struct WorkItem {
     pub release_id: Option<ReleaseId>,
     /// The step that it hangs below.
     pub step_id: Option<StepId>,
+    /// The increment of an idea that it belongs to.
+    #[serde(default)]
+    pub increment_id: Option<IncrementId>,
     /// Its place in its cell of the map, ascending.
     pub map_position: f64,
     /// Its place in its team's queue, ascending.
@@ -174,6 +177,7 @@ pub(crate) mod tests {
             column_id: None,
             release_id: None,
             step_id: None,
+            increment_id: None,
             map_position: 1.0,
             queue_position: 0.0,
         }

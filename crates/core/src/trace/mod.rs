@@ -13,7 +13,7 @@ pub enum LinkKind {
     /// An excerpt supports a finding, a finding supports an idea; an excerpt is quoted behind an idea, in a document or on a
     /// page.
     Supports,
-    /// An objective asks for an idea.
+    /// An objective asks for an idea, an initiative or a release.
     AsksFor,
     /// An idea becomes an epic.
     Becomes,
@@ -23,7 +23,7 @@ pub enum LinkKind {
     TakesPart,
     /// A story is needed by another. Not a part of the line: it orders work.
     NeededBy,
-    /// Two people or two accounts whose names are alike are two all the same; two excerpts or findings are never to stand
+    /// Two people, accounts or ideas that are alike are two all the same; two excerpts or findings are never to stand
     /// together; an excerpt does not belong to a finding. Not a part of the line.
     NotSame,
     /// Two excerpts say the same. Not a part of the line.
@@ -49,12 +49,12 @@ impl LinkKind {
     /// Whether a link of this kind may lead from the one kind of thing to the other.
     #[must_use]
     pub fn joins(self, from: ThingKind, to: ThingKind) -> bool {
-        use ThingKind::{Account, Document, Excerpt, Finding, Idea, Objective, Page, Person, Study, WorkItem};
+        use ThingKind::{Account, Document, Excerpt, Finding, Idea, Objective, Page, Person, Release, Study, WorkItem};
         matches!(
             (self, from, to),
             (LinkKind::Supports, Excerpt, Finding | Idea | Document | Page)
                 | (LinkKind::Supports, Finding, Idea)
-                | (LinkKind::AsksFor, Objective, Idea)
+                | (LinkKind::AsksFor, Objective, Idea | WorkItem | Release)
                 | (LinkKind::Becomes, Idea, WorkItem)
                 | (LinkKind::Informs, Study, Finding | Idea | WorkItem)
                 | (LinkKind::TakesPart, Person, Study)
@@ -63,6 +63,7 @@ impl LinkKind {
                 | (LinkKind::NotSame, Account, Account)
                 | (LinkKind::NotSame, Excerpt, Excerpt | Finding)
                 | (LinkKind::NotSame, Finding, Finding)
+                | (LinkKind::NotSame, Idea, Idea)
                 | (LinkKind::Same, Excerpt, Excerpt)
         )
     }
@@ -89,6 +90,9 @@ pub struct Link {
     /// How sure the engine is of it, 0 to 1; nothing where a person made it.
     #[serde(default)]
     pub sure: Option<f64>,
+    /// How much of the way from an objective's start to its target the other end is to bring, 0 to 1.
+    #[serde(default)]
+    pub part: Option<f64>,
 }
 
 /// Checks that a link may be made between two things.

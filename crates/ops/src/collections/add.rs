@@ -1,7 +1,7 @@
 //! Adding a thing to a collection by its fields. What comes with a file or takes more than its fields is added at its
 //! stage.
 
-use iron_kite_core::decide::IdeaState;
+use iron_kite_core::decide::{IdeaState, IncrementState};
 use iron_kite_core::fields::{self, Collection};
 use iron_kite_core::plan::ReleaseState;
 use iron_kite_core::problem::Problem;
@@ -13,6 +13,7 @@ use serde::Deserialize;
 use serde_json::{Map, Value, json};
 use utoipa::ToSchema;
 
+use super::cells::check_pointed_at;
 use crate::call::{App, Call, Saved, fields as map_of};
 use crate::things::{name_of, right_for};
 
@@ -48,7 +49,10 @@ pub fn add_thing(app: &App, call: &Call, collection: Collection, new: NewThing) 
         if collection.is_of_product() {
             values.insert("product_id".into(), new.product.0.into());
         }
-        values.extend(begins_with(tx, collection, new.product, level)?);
+        for (name, value) in begins_with(tx, collection, new.product, level)? {
+            values.entry(name).or_insert(value);
+        }
+        check_pointed_at(tx, kind, None, &values, &values, "/set")?;
         let thing = Thing::new(kind, tx.insert(kind, &values)?);
         tx.label(format!("added {}", name_of(&tx.rows(), thing)));
         Ok(Some(thing))
@@ -64,6 +68,10 @@ fn begins_with(
 ) -> Result<Map<String, Value>, Problem> {
     Ok(map_of(match collection {
         Collection::Idea => json!({ "state": IdeaState::Raw.name() }),
+        Collection::Increment => {
+            let position = tx.rows().next_position(collection.kind(), "position", "product_id = ?1", [product.0])?;
+            json!({ "state": IncrementState::Planned.name(), "position": position })
+        }
         Collection::Release => json!({ "state": ReleaseState::Planned.name() }),
         Collection::Study => json!({ "state": "planned" }),
         Collection::Document => json!({ "state": "draft" }),

@@ -191,7 +191,7 @@ pub(crate) fn write_fields(
     let mut changed: Map<String, Value> =
         columns.into_iter().filter(|(name, value)| row.get(name) != Some(value)).collect();
     edited.labels.extend(changed.keys().map(|name| name.trim_end_matches("_id").replace('_', " ")));
-    check_pointed_at(tx, thing, &row, &changed, pointer)?;
+    check_pointed_at(tx, thing.kind, Some(thing.id), &row, &changed, pointer)?;
     row.extend(changed.clone());
     fields::check_together(thing.kind, pointer, &row).map_err(|fault| Problem::Invalid(vec![fault]))?;
     for (name, value) in links {
@@ -308,45 +308,69 @@ fn check_own(known: &[FieldDef], own: Vec<(String, Value)>, pointer: &str) -> Re
     if faults.is_empty() { Ok(checked) } else { Err(Problem::Invalid(faults)) }
 }
 
+fn article(kind: ThingKind) -> &'static str {
+    if kind.words().starts_with(['a', 'e', 'i', 'o', 'u']) { "an" } else { "a" }
+}
+
+fn check_member(tx: &Tx<'_>, id: i64, at: &str) -> Result<(), Problem> {
+    if tx.rows().users()?.iter().any(|user| user.id == id) {
+        return Ok(());
+    }
+    Err(Problem::invalid(at, "There is nobody with this number in the team."))
+}
+
 /// What a column points at must be there, and be of the same product.
-fn check_pointed_at(
+pub(super) fn check_pointed_at(
     tx: &Tx<'_>,
-    thing: Thing,
+    of: ThingKind,
+    id: Option<i64>,
     row: &Map<String, Value>,
     changed: &Map<String, Value>,
     pointer: &str,
 ) -> Result<(), Problem> {
-    for column in fields::editable(thing.kind) {
-        let (Holds::Thing(kind), Some(id)) = (column.holds, changed.get(column.name).and_then(Value::as_i64)) else {
+    for column in fields::editable(of) {
+        if let (Holds::Member, Some(id)) = (column.holds, changed.get(column.name).and_then(Value::as_i64)) {
+            check_member(tx, id, &format!("{pointer}/{}", column.name))?;
+        }
+        let (Holds::Thing(kind), Some(there_id)) = (column.holds, changed.get(column.name).and_then(Value::as_i64))
+        else {
             continue;
         };
         let at = format!("{pointer}/{}", column.name);
-        let there = tx.rows().json(Thing::new(kind, id));
+        let there = tx.rows().json(Thing::new(kind, there_id));
         let there = there.map_err(|_| Problem::invalid(&at, format!("There is no such {}.", kind.words())))?;
         if there["product_id"] != row.get("product_id").cloned().unwrap_or_default() {
             return Err(Problem::invalid(at, format!("This {} belongs to another product.", kind.words())));
         }
-        if kind == thing.kind {
-            check_below(tx, thing, id).map_err(|words| Problem::invalid(&at, words))?;
-        } else if thing.kind == ThingKind::WorkItem && row.get("level") != Some(&Value::from(Level::Story.name())) {
-            return Err(Problem::invalid(at, "Only stories lie in a release. Plan the stories below it."));
+        if kind == of {
+            check_below(tx, of, id, row, there_id).map_err(|words| Problem::invalid(&at, words))?;
+        } else if of == ThingKind::WorkItem && row.get("level") != Some(&Value::from(Level::Story.name())) {
+            let words = format!("Only stories belong to {} {}. Put those below it there.", article(kind), kind.words());
+            return Err(Problem::invalid(at, words));
         }
     }
     Ok(())
 }
 
-/// A thing stands below one that is above it: a work item below a larger one, a page not below itself.
-fn check_below(tx: &Tx<'_>, thing: Thing, parent: i64) -> Result<(), String> {
-    if thing.kind == ThingKind::WorkItem {
-        let level = |id: i64| tx.rows().get::<WorkItem>(id).map(|item| item.level).map_err(|fault| fault.to_string());
-        return check_parent(level(thing.id)?, level(parent)?);
+/// A thing stands below one that is above it: a work item below a larger one, a page or an objective not below itself.
+fn check_below(
+    tx: &Tx<'_>,
+    kind: ThingKind,
+    id: Option<i64>,
+    row: &Map<String, Value>,
+    parent: i64,
+) -> Result<(), String> {
+    if kind == ThingKind::WorkItem {
+        let parent = tx.rows().get::<WorkItem>(parent).map_err(|fault| fault.to_string())?;
+        let own = Level::ALL.into_iter().find(|level| row.get("level") == Some(&Value::from(level.name())));
+        return own.map_or(Ok(()), |own| check_parent(own, parent.level));
     }
     let mut at = Some(parent);
-    while let Some(id) = at {
-        if id == thing.id {
-            return Err("A page cannot stand below itself. Pick another.".into());
+    while let Some(above) = at {
+        if Some(above) == id {
+            return Err(format!("A {} cannot stand below itself. Pick another.", kind.words()));
         }
-        at = tx.rows().json(Thing::new(thing.kind, id)).ok().and_then(|row| row["parent_id"].as_i64());
+        at = tx.rows().json(Thing::new(kind, above)).ok().and_then(|row| row["parent_id"].as_i64());
     }
     Ok(())
 }

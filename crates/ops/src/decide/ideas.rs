@@ -74,11 +74,12 @@ pub fn ideas(app: &App, call: &Call, product: ProductId) -> Result<Vec<IdeaView>
         let epics = rows.links(LinkKind::Becomes, ThingKind::Idea, ThingKind::WorkItem)?;
         let decisions: BTreeMap<IdeaId, Decision> =
             rows.decisions(product)?.into_iter().map(|d| (d.idea_id, d)).collect();
+        let told = rows.ideas_told(product)?;
         let all: Vec<Idea> = rows.list("WHERE product_id = ?1 ORDER BY id", [product.0])?;
         let mut scored: Vec<(Idea, Rice)> = all
             .into_iter()
             .map(|idea| {
-                let score = rice(&idea);
+                let score = rice(&idea, told.get(&idea.id).map(|told| told.confidence));
                 (idea, score)
             })
             .collect();
@@ -140,9 +141,10 @@ pub fn decide(app: &App, call: &Call, id: IdeaId, input: DecisionInput) -> Resul
         tx.expect(id.thing(), input.rev)?;
         let idea: Idea = tx.rows().get(id)?;
         let state = iron_kite_core::decide::decide(&idea, input.outcome)?;
+        let told = tx.rows().idea_told(id)?.map(|told| told.confidence);
         let outcome = serde_json::to_value(input.outcome).map_err(|fault| Problem::Internal(fault.to_string()))?;
         let decision = json!({
-            "idea_id": id, "outcome": outcome, "reason": reason, "score": rice(&idea).score,
+            "idea_id": id, "outcome": outcome, "reason": reason, "score": rice(&idea, told).score,
             "decided_by": by, "decided_on": today.to_string(),
         });
         tx.insert(ThingKind::Decision, &fields_of(decision))?;

@@ -2,19 +2,20 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::decide::{Idea, IdeaState};
+use iron_kite_core::decide::{Idea, IdeaState, Increment};
 use iron_kite_core::fields;
 use iron_kite_core::learn::{Measured, change_words};
 use iron_kite_core::plan::Release;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::things::{IdeaId, ProductId, ReleaseId, Thing, ThingKind};
+use iron_kite_core::things::{IdeaId, IncrementId, ProductId, ReleaseId, Thing, ThingKind};
 use iron_kite_store::Rows;
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value};
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved};
+use crate::decide::grade_now;
 
 /// A result with its change in words.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -59,7 +60,10 @@ pub struct NewResult {
     pub idea_id: IdeaId,
     /// The release that brought it.
     pub release_id: Option<ReleaseId>,
-    /// Its fields: measure, unit, before, after, `measured_on`, note.
+    /// The increment that it is of; nothing where it is of the whole idea.
+    #[serde(default)]
+    pub increment_id: Option<IncrementId>,
+    /// Its fields: measure, unit, before, after, `measured_on`, verdict, note.
     #[schema(value_type = std::collections::HashMap<String, serde_json::Value>)]
     pub set: Map<String, Value>,
 }
@@ -109,8 +113,13 @@ pub(crate) fn out_of(rows: &Rows<'_>, product: ProductId) -> Result<Vec<IdeaOut>
 /// Where nothing of the idea is out yet, or a field is missing or not as it should be.
 pub fn add_result(app: &App, call: &Call, new: NewResult) -> Result<Saved, Problem> {
     let mut values = fields::check_new(ThingKind::Result, "/set", new.set).map_err(Problem::Invalid)?;
+    let today = call.today;
     app.save(call, Right::Edit, move |tx| {
         let idea: Idea = tx.rows().get(new.idea_id)?;
+        let increment: Option<Increment> = new.increment_id.map(|id| tx.rows().get(id)).transpose()?;
+        if let Some(other) = increment.as_ref().filter(|one| one.idea_id != idea.id) {
+            return Err(Problem::invalid("/increment_id", format!("{} is no step of {}.", other.id, idea.id)));
+        }
         let releases: Vec<ReleaseId> = tx
             .rows()
             .ideas_out(idea.product_id)?
@@ -118,7 +127,8 @@ pub fn add_result(app: &App, call: &Call, new: NewResult) -> Result<Saved, Probl
             .filter(|(out, _)| *out == idea.id)
             .map(|(_, release)| release)
             .collect();
-        if releases.is_empty() && idea.state != IdeaState::Shipped {
+        // A step can be tried before anything is out.
+        if increment.is_none() && releases.is_empty() && idea.state != IdeaState::Shipped {
             let words = format!("Nothing of {} is out yet. Release one of its stories first.", idea.id);
             return Err(Problem::refused("idea-not-out", words));
         }
@@ -128,8 +138,14 @@ pub fn add_result(app: &App, call: &Call, new: NewResult) -> Result<Saved, Probl
         }
         values.insert("idea_id".into(), new.idea_id.0.into());
         values.insert("release_id".into(), serde_json::json!(new.release_id));
+        values.insert("increment_id".into(), serde_json::json!(new.increment_id));
         let id = tx.insert(ThingKind::Result, &values)?;
-        tx.label(format!("noted a result on {}", idea.id));
+        let (before, now) = grade_now(tx, &idea, today)?;
+        let on = increment.map_or_else(|| idea.id.to_string(), |one| format!("{} of {}", one.id, idea.id));
+        let moved = before.filter(|before| before.confidence != now.confidence).map_or_else(String::new, |before| {
+            format!("; confidence by the evidence {:.2} → {:.2}", before.confidence, now.confidence)
+        });
+        tx.label(format!("noted a result on {on}{moved}"));
         Ok(Some(Thing::new(ThingKind::Result, id)))
     })
 }

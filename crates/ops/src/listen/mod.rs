@@ -51,9 +51,10 @@ pub(crate) use minds::Minds;
 pub use notes::{NewNote, add_note};
 pub(crate) use pages::pages_alike;
 pub use people::{ErasedView, LikelySame, Merge, Split, WhoKind, erase_person, likely_same, merge, split};
+pub(crate) use pictures::{CONTRARY, STANDS_FOR, SaidOf, day};
 pub use pictures::{
-    ExcerptQuery, ExcerptsPage, FindingPicture, MoverView, OverviewQuery, SaidOverview, finding_excerpts,
-    finding_picture, said_overview,
+    ExcerptQuery, ExcerptsPage, MoverView, OverviewQuery, SaidOverview, SaidPicture, finding_excerpts, finding_picture,
+    said_overview,
 };
 pub use put_down::{
     Counts, DocumentPreview, Holds, MOST_BYTES, PartAsk, PartView, PutDown, TablePreview, counts, put_down,

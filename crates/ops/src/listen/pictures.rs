@@ -55,9 +55,9 @@ pub struct ExcerptsPage {
     pub all: i64,
 }
 
-/// Pictures of a finding, and what they leave open.
+/// Pictures of what stands behind a finding or an idea, and what they leave open.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct FindingPicture {
+pub struct SaidPicture {
     /// Over time.
     pub over_time: OverTime,
     /// By segment.
@@ -83,9 +83,9 @@ pub struct FindingPicture {
 const PAGE: usize = 50;
 const MOST: usize = 500;
 /// So many contrary voices are shown.
-const CONTRARY: usize = 3;
+pub(crate) const CONTRARY: usize = 3;
 /// So many excerpts stand for all.
-const STANDS_FOR: usize = 3;
+pub(crate) const STANDS_FOR: usize = 3;
 
 /// The excerpts behind a finding that are asked for, newest first.
 ///
@@ -126,19 +126,19 @@ pub fn finding_excerpts(
 ///
 /// # Errors
 /// Where there is no such finding.
-pub fn finding_picture(app: &App, call: &Call, id: FindingId) -> Result<FindingPicture, Problem> {
+pub fn finding_picture(app: &App, call: &Call, id: FindingId) -> Result<SaidPicture, Problem> {
     app.read(call, Right::Read, |rows| {
         let finding: Finding = rows.get(id.0)?;
         Ok(SaidOf::read(rows, &finding, call.today, STANDS_FOR, CONTRARY)?.picture)
     })
 }
 
-/// What was said behind a finding, and its picture.
+/// What was said behind a finding or an idea, and its picture.
 pub(crate) struct SaidOf {
     /// Every excerpt.
     pub(crate) said: Vec<SaidRow>,
     /// What they show together.
-    pub(crate) picture: FindingPicture,
+    pub(crate) picture: SaidPicture,
     /// What is not known.
     pub(crate) unknown: Vec<Unknown>,
 }
@@ -153,8 +153,19 @@ impl SaidOf {
         stands_for: usize,
         contrary: usize,
     ) -> Result<Self, Problem> {
-        let id = finding.id;
-        let said = rows.said_behind(id)?;
+        let told = rows.finding_told(finding.id)?.map(FindingToldView::from);
+        let nearest = told.map(|told| told.nearest).unwrap_or_default();
+        Self::of(rows, rows.said_behind(finding.id)?, nearest, today, (stands_for, contrary))
+    }
+
+    /// The same of any excerpts, of which some are known to stand for all.
+    pub(crate) fn of(
+        rows: &Rows<'_>,
+        said: Vec<SaidRow>,
+        mut nearest: Vec<ExcerptId>,
+        today: Date,
+        (stands_for, contrary): (usize, usize),
+    ) -> Result<Self, Problem> {
         let who: Vec<_> = said.iter().map(who).collect();
         let voices = voices(&who, &rows.revenue()?);
         let sentiments: Vec<f64> = said.iter().map(|row| row.sentiment).collect();
@@ -162,8 +173,6 @@ impl SaidOf {
         let names = Names::read(rows)?;
         let days = said.iter().map(day).zip(&heaps);
         let others = strongest(&said, &sentiments);
-        let told = rows.finding_told(id)?.map(FindingToldView::from);
-        let mut nearest: Vec<ExcerptId> = told.map(|told| told.nearest).unwrap_or_default();
         // Since it was told, one may have been taken out.
         nearest.retain(|id| said.iter().any(|row| row.excerpt == *id));
         let mut newest: Vec<&SaidRow> = said.iter().collect();
@@ -173,7 +182,7 @@ impl SaidOf {
         nearest.truncate(stands_for);
         let voices_of: Vec<Voice<'_>> = said.iter().map(|row| voice(row, &names)).collect();
         let unknown = unknown(&voices_of, names.count_segments(), today);
-        let picture = FindingPicture {
+        let picture = SaidPicture {
             over_time: over_time(days, today),
             segments: parts(said.iter().map(|row| names.segment(row.account)).zip(&heaps)),
             sources: parts(said.iter().map(|row| names.source(row.source)).zip(&heaps)),
@@ -189,7 +198,7 @@ impl SaidOf {
     }
 }
 
-impl FindingPicture {
+impl SaidPicture {
     /// How many speak against, neither, and for.
     pub(crate) fn spread(&self) -> Spread {
         self.kinds.iter().fold(Spread::default(), |all, part| Spread {

@@ -19,6 +19,7 @@ use super::placing::{place_new, some_to_place};
 use super::runs::queue_first_run;
 use super::telling::{some_to_tell, tell_findings};
 use crate::call::{App, Call};
+use crate::decide::{grade_ideas, some_to_grade};
 use crate::jobs::{Ended, Running, Work};
 
 /// So many excerpts are read at once: about a second's work.
@@ -215,7 +216,8 @@ fn first_unread(app: &App, rows: &Rows<'_>, call: &Call) -> Result<Option<Produc
             || to_learn(rows, product.id)?.is_some()
             || some_to_place(rows, product.id)?
             || pages_wait(rows, product.id)?
-            || some_to_tell(rows, product.id, call.today)?;
+            || some_to_tell(rows, product.id, call.today)?
+            || some_to_grade(rows, product.id, call.today)?;
         if waits && !app.minds.rests(product.id, rows.last_excerpt(product.id)?) {
             return Ok(Some(product.id));
         }
@@ -229,6 +231,7 @@ pub(crate) fn look_through(running: &mut Running<'_>, product: ProductId) -> Res
         read_pages(running, product)?;
         place_new(running, product)?;
         tell_findings(running, product)?;
+        grade_ideas(running, product)?;
         queue_first_run(running, product)?;
     }
     Ok(())
@@ -252,6 +255,7 @@ pub fn read_now(app: &App, call: &Call, product: ProductId) -> Result<(), Proble
     let done = read_unread(&mut running, product, Turn::Stays)
         .and_then(|_| place_new(&mut running, product))
         .and_then(|()| tell_findings(&mut running, product))
+        .and_then(|()| grade_ideas(&mut running, product))
         .and_then(|()| read_pages(&mut running, product));
     match done {
         Ok(()) => Ok(()),

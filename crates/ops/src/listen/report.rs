@@ -17,7 +17,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
 
 use super::items::ExcerptView;
-use super::pictures::{FindingPicture, Names, SaidOf, day, who};
+use super::pictures::{Names, SaidOf, SaidPicture, day, who};
 use crate::call::{App, Call};
 
 /// What a report is asked of.
@@ -138,7 +138,7 @@ fn numbers(text: &str) -> Result<Vec<FindingId>, Problem> {
 fn told_finding(
     rows: &Rows<'_>,
     finding: Finding,
-    picture: FindingPicture,
+    picture: SaidPicture,
     unknown: Vec<Unknown>,
 ) -> Result<ToldFinding, Problem> {
     let moves = rows.finding_told(finding.id)?.filter(|told| told.movement != Movement::Steady.name()).map(|told| {

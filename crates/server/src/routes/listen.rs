@@ -7,10 +7,10 @@ use iron_kite_ops::Saved;
 use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
     self, AccountsIn, AgreementView, BringIn, BroughtIn, ChannelChange, ChannelView, CheckQuery, CheckQueue,
-    ChosenWords, Counts, ErasedView, Evidence, ExcerptQuery, ExcerptsPage, FindingChange, FindingPicture, FindingView,
-    ItemQuery, ItemView, ItemsPage, LikelySame, Merge, MergeFindings, Narrower, NewChannel, NewCheck, NewConversation,
-    NewFinding, NewNote, NewQuotes, NewRun, OverviewQuery, PartAsk, PutDown, ReportPage, ReportQuery, RunLine, RunView,
-    SaidOverview, SetRecording, Split, SplitFinding, StudyTemplateView, StudyView, Take, WhoKind,
+    ChosenWords, Counts, ErasedView, Evidence, ExcerptQuery, ExcerptsPage, FindingChange, FindingView, ItemQuery,
+    ItemView, ItemsPage, LikelySame, Merge, MergeFindings, Narrower, NewChannel, NewCheck, NewConversation, NewFinding,
+    NewNote, NewQuotes, NewRun, OverviewQuery, PartAsk, PutDown, ReportPage, ReportQuery, RunLine, RunView,
+    SaidOverview, SaidPicture, SetRecording, Split, SplitFinding, StudyTemplateView, StudyView, Take, WhoKind,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -293,9 +293,9 @@ async fn finding_excerpts(
 }
 
 /// Pictures of a finding: over time, by segment, source and kind, and what is unknown.
-#[utoipa::path(tag = "listen", responses((status = 200, body = FindingPicture)))]
+#[utoipa::path(tag = "listen", responses((status = 200, body = SaidPicture)))]
 #[get("/listen/findings/{id}/picture")]
-async fn finding_picture(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<FindingPicture> {
+async fn finding_picture(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<SaidPicture> {
     answer!(desk, caller, move |app, call| listen::finding_picture(app, call, FindingId(*id)))
 }
 

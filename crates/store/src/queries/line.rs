@@ -175,13 +175,17 @@ impl Tx<'_> {
             let there: bool = connection
                 .prepare_cached(twice)?
                 .query_row(params![kind, one.0, one_id, other.0, other_id], |row| row.get(0))?;
+            // What is counted side by side hangs on a link's ends, so it is made anew with what it says.
             let this = Thing::new(ThingKind::Link, id);
+            let mut values = self.rows().json(this)?.as_object().cloned().unwrap_or_default();
+            self.remove(this)?;
             if there || (one.0 == other.0 && one_id == other_id) {
-                self.remove(this)?;
                 continue;
             }
-            let values = [("from_id".to_owned(), Value::from(one_id)), ("to_id".to_owned(), Value::from(other_id))];
-            self.set(this, &values.into_iter().collect())?;
+            values.retain(|name, value| !(name == "id" || name == "rev" || value.is_null()));
+            values.insert("from_id".to_owned(), Value::from(one_id));
+            values.insert("to_id".to_owned(), Value::from(other_id));
+            self.insert(ThingKind::Link, &values)?;
         }
         Ok(())
     }

@@ -4,6 +4,7 @@ pub mod attachments;
 pub mod channels;
 pub mod checking;
 pub mod collections;
+pub mod decide;
 pub mod engine;
 pub mod fields;
 pub mod findings;

@@ -1,4 +1,4 @@
-//! Documents and pages in passages. They follow from the texts, so the ledger keeps none of it.
+//! Documents, pages and ideas in passages. They follow from the texts, so the ledger keeps none of it.
 
 use iron_kite_core::things::{ProductId, Thing, ThingKind};
 use rusqlite::params;
@@ -10,7 +10,7 @@ use crate::writer::Tx;
 /// A text that is to be understood.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Page {
-    /// The document or page.
+    /// The document, page or idea.
     pub thing: Thing,
     /// Its revision.
     pub rev: i64,
@@ -20,10 +20,10 @@ pub struct Page {
     pub body: String,
 }
 
-/// A passage of a document or page.
+/// A passage of a document, a page or an idea.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Passage {
-    /// The document or page.
+    /// The document, page or idea.
     pub thing: Thing,
     /// What that is called.
     pub title: String,
@@ -33,19 +33,23 @@ pub struct Passage {
     pub meaning: Vec<u8>,
 }
 
-/// What is read in passages.
-const READ: [ThingKind; 2] = [ThingKind::Document, ThingKind::Page];
+/// What is read in passages, and its text behind the alias `t`.
+const READ: [(ThingKind, &str); 3] = [
+    (ThingKind::Document, "COALESCE(t.body, '')"),
+    (ThingKind::Page, "COALESCE(t.body, '')"),
+    (ThingKind::Idea, "concat_ws(char(10, 10), t.problem, t.guess, t.known_by)"),
+];
 
 impl Rows<'_> {
-    /// Documents and pages of a product whose present text is not understood yet, at most so many.
+    /// Documents, pages and ideas of a product whose present text is not understood yet, at most so many.
     ///
     /// # Errors
     /// Where the store fails.
     pub fn pages_to_understand(&self, product: ProductId, most: usize) -> Result<Vec<Page>> {
         let mut found = Vec::new();
-        for kind in READ {
+        for (kind, text) in READ {
             let sql = format!(
-                "SELECT t.id, t.rev, t.title, COALESCE(t.body, '') FROM {kind} t
+                "SELECT t.id, t.rev, t.title, {text} FROM {kind} t
                  LEFT JOIN understood u ON u.kind = '{kind}' AND u.thing_id = t.id
                  WHERE t.product_id = ?1 AND u.rev IS NOT t.rev ORDER BY t.id LIMIT ?2"
             );
@@ -60,13 +64,13 @@ impl Rows<'_> {
         Ok(found)
     }
 
-    /// The passages of a product's documents and pages with what they mean. O(passages).
+    /// The passages of a product's documents, pages and ideas with what they mean. O(passages).
     ///
     /// # Errors
     /// Where the store fails.
     pub fn passages(&self, product: ProductId) -> Result<Vec<Passage>> {
         let mut found = Vec::new();
-        for kind in READ {
+        for (kind, _) in READ {
             let sql = format!(
                 "SELECT t.id, t.title, p.words, m.vector FROM {kind} t
                  JOIN passage p ON p.kind = '{kind}' AND p.thing_id = t.id JOIN meaning m ON m.key = p.meaning_key
@@ -92,7 +96,7 @@ impl Tx<'_> {
     pub fn understand(&mut self, page: &Page, passages: &[(String, i64)]) -> Result<()> {
         let connection = self.rows().connection;
         let (kind, id) = (page.thing.kind.name(), page.thing.id);
-        for kind in READ {
+        for (kind, _) in READ {
             for table in ["passage", "understood"] {
                 let gone =
                     format!("DELETE FROM {table} WHERE kind = '{kind}' AND thing_id NOT IN (SELECT id FROM {kind})");

@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use iron_kite_core::listen::{COLOURED, FeedbackKind, Heap, Side, Spread};
-use iron_kite_core::things::{AccountId, ExcerptId, FindingId, ItemId, PersonId, ProductId};
+use iron_kite_core::things::{AccountId, ExcerptId, FindingId, IdeaId, ItemId, PersonId, ProductId};
 
 use super::listen::ExcerptRow;
 use crate::error::Result;
@@ -133,6 +133,19 @@ impl SaidFilter {
     }
 }
 
+fn said_row(row: &rusqlite::Row<'_>) -> rusqlite::Result<SaidRow> {
+    Ok(SaidRow {
+        excerpt: ExcerptId(row.get(0)?),
+        item: ItemId(row.get(1)?),
+        person: row.get::<_, Option<i64>>(2)?.map(PersonId),
+        account: row.get::<_, Option<i64>>(3)?.map(AccountId),
+        source: row.get(4)?,
+        kind: row.get(5)?,
+        sentiment: row.get(6)?,
+        said_on: row.get(7)?,
+    })
+}
+
 impl Rows<'_> {
     /// Excerpts behind a finding, the newest first, after one of them (its day, empty where it has none, and its number).
     ///
@@ -182,18 +195,24 @@ impl Rows<'_> {
         let sql = "SELECT excerpt_id, item_id, person_id, account_id, source_id, kind, sentiment, said_on
             FROM behind WHERE finding_id = ?1";
         let mut statement = self.connection.prepare_cached(sql)?;
-        let rows = statement.query_map([finding.0], |row| {
-            Ok(SaidRow {
-                excerpt: ExcerptId(row.get(0)?),
-                item: ItemId(row.get(1)?),
-                person: row.get::<_, Option<i64>>(2)?.map(PersonId),
-                account: row.get::<_, Option<i64>>(3)?.map(AccountId),
-                source: row.get(4)?,
-                kind: row.get(5)?,
-                sentiment: row.get(6)?,
-                said_on: row.get(7)?,
-            })
-        })?;
+        let rows = statement.query_map([finding.0], said_row)?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// The excerpts behind an idea, by its findings or quoted for itself, each once.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn said_behind_idea(&self, idea: IdeaId) -> Result<Vec<SaidRow>> {
+        let sql =
+            "SELECT b.excerpt_id, b.item_id, b.person_id, b.account_id, b.source_id, b.kind, b.sentiment, b.said_on
+              FROM link f JOIN behind b ON b.finding_id = f.from_id
+              WHERE f.kind = 'supports' AND f.from_kind = 'finding' AND f.to_kind = 'idea' AND f.to_id = ?1
+            UNION SELECT e.id, i.id, i.person_id, i.account_id, i.source_id, e.kind, e.sentiment, i.said_on
+              FROM link f JOIN excerpt e ON e.id = f.from_id JOIN feedback_item i ON i.id = e.item_id
+              WHERE f.kind = 'supports' AND f.from_kind = 'excerpt' AND f.to_kind = 'idea' AND f.to_id = ?1";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        let rows = statement.query_map([idea.0], said_row)?;
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }
 

@@ -48,6 +48,31 @@ const STEPS: &[Step] = &[
             "SELECT 'work_item', w.parent_id FROM reach JOIN work_item w ON reach.kind = 'work_item' AND w.id = reach.id AND w.parent_id IS NOT NULL",
         ),
     },
+    // An idea is taken in increments, and an objective in smaller ones.
+    Step {
+        down: "SELECT 'increment', k.id FROM reach JOIN increment k ON reach.kind = 'idea' AND k.idea_id = reach.id",
+        up: Some(
+            "SELECT 'idea', k.idea_id FROM reach JOIN increment k ON reach.kind = 'increment' AND k.id = reach.id",
+        ),
+    },
+    Step {
+        down: "SELECT 'work_item', w.id FROM reach JOIN work_item w ON reach.kind = 'increment' AND w.increment_id = reach.id",
+        up: Some(
+            "SELECT 'increment', w.increment_id FROM reach JOIN work_item w ON reach.kind = 'work_item' AND w.id = reach.id AND w.increment_id IS NOT NULL",
+        ),
+    },
+    Step {
+        down: "SELECT 'result', m.id FROM reach JOIN result m ON reach.kind = 'increment' AND m.increment_id = reach.id",
+        up: Some(
+            "SELECT 'increment', m.increment_id FROM reach JOIN result m ON reach.kind = 'result' AND m.id = reach.id AND m.increment_id IS NOT NULL",
+        ),
+    },
+    Step {
+        down: "SELECT 'objective', o.id FROM reach JOIN objective o ON reach.kind = 'objective' AND o.parent_id = reach.id",
+        up: Some(
+            "SELECT 'objective', o.parent_id FROM reach JOIN objective o ON reach.kind = 'objective' AND o.id = reach.id AND o.parent_id IS NOT NULL",
+        ),
+    },
     Step {
         down: "SELECT 'release', w.release_id FROM reach JOIN work_item w ON reach.kind = 'work_item' AND w.id = reach.id AND w.release_id IS NOT NULL",
         up: Some(

@@ -17,7 +17,7 @@ import { useViewState } from './viewState'
 
 /** A collection as any of the seven kinds of views. The address holds the view. */
 const route = useRoute()
-const { product, opened } = useSelection()
+const { product, opened, whole } = useSelection()
 const collection = computed(() => String(route.params.collection) as Collection)
 const { data: fields, error } = useFields(collection)
 const { data: views } = useViews(product, collection)
@@ -66,7 +66,7 @@ const missing = computed(() => {
       </p>
       <LikelySame v-if="collection === 'person' || collection === 'account'" :kind="collection" />
       <div class="halves" :class="{ beside: state.definition.value.kind === 'list' }">
-        <div class="body">
+        <div v-show="!whole" class="body">
           <component
             :is="BODIES[state.definition.value.kind ?? 'table']"
             :key="`${collection} ${state.definition.value.kind}`"

@@ -39,6 +39,10 @@ const WORDS: Record<Collection, [string, string]> = {
     'No objective yet',
     'An objective is a goal with a measure, a start, a target and a date. Ideas say which one they serve. Add one above.',
   ],
+  increment: [
+    'No increment yet',
+    'An increment is a step of an idea that is worth delivering or testing by itself. Open an idea to split it.',
+  ],
   idea: ['No idea yet', 'An idea is a guess at how to reach an objective. Make one from a finding, or add one above.'],
   work_item: [
     'Nothing written yet',

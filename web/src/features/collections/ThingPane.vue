@@ -5,6 +5,7 @@ import { useRows } from '@/api/collections'
 import { useSave } from '@/api/save'
 import { useCollection } from './context'
 import { DETAILS, REMOVABLE } from './details'
+import { useSelection } from '@/shared/selection'
 import { shown } from './model'
 import ThingField from './ThingField.vue'
 
@@ -12,6 +13,7 @@ import ThingField from './ThingField.vue'
 const props = defineProps<{ id: number }>()
 const { collection, product, fields } = useCollection()
 const { save } = useSave()
+const { whole, setWhole } = useSelection()
 const folded = ref(localStorage.getItem(FOLDED) === 'yes')
 
 const detail = computed(() => DETAILS[collection.value])
@@ -28,6 +30,7 @@ const row = computed(() => data.value?.rows[0])
 
 function fold() {
   folded.value = !folded.value
+  if (folded.value && whole.value) void setWhole(false)
   localStorage.setItem(FOLDED, folded.value ? 'yes' : 'no')
 }
 
@@ -46,7 +49,7 @@ const FOLDED = 'iron-kite-thing-folded'
 </script>
 
 <template>
-  <section v-if="row" class="pane" :class="{ folded }" :aria-label="`${row.reference} ${row.title}`" data-thing>
+  <section v-if="row" class="pane" :class="{ folded, whole }" :aria-label="`${row.reference} ${row.title}`" data-thing>
     <header>
       <h2>
         <span class="quiet">{{ row.reference }}</span> {{ row.title }}
@@ -58,6 +61,15 @@ const FOLDED = 'iron-kite-thing-folded'
         @click="remove(row.id, row.rev)"
       >
         Remove {{ row.reference || 'it' }}
+      </button>
+      <button
+        v-if="detail && !folded"
+        type="button"
+        class="btn btn-plain"
+        :aria-pressed="whole"
+        @click="setWhole(!whole)"
+      >
+        {{ whole ? 'Beside the list' : 'Whole page' }}
       </button>
       <button type="button" class="btn btn-plain" :aria-expanded="!folded" @click="fold">
         {{ folded ? 'Open' : 'Fold' }}
@@ -85,6 +97,9 @@ const FOLDED = 'iron-kite-thing-folded'
 }
 .pane.folded {
   flex: none;
+}
+.pane.whole {
+  flex: 1 1 100%;
 }
 .beside > .pane {
   border-left: 1px solid var(--rule);
@@ -119,6 +134,7 @@ h2 {
   min-height: 0;
   overflow: auto;
   padding: 0 16px 14px;
+  position: relative;
 }
 .inside.alone,
 .beside .inside {

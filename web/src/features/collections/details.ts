@@ -21,6 +21,14 @@ export const DETAILS: Partial<Record<Collection, Detail>> = {
     component: defineAsyncComponent(() => import('../listen/FindingDetail.vue')),
     fields: ['state'],
   },
+  objective: {
+    component: defineAsyncComponent(() => import('../decide/ObjectiveDetail.vue')),
+    fields: ['state'],
+  },
+  increment: {
+    component: defineAsyncComponent(() => import('../decide/IncrementDetail.vue')),
+    fields: ['idea_id', 'state'],
+  },
   idea: {
     component: defineAsyncComponent(() => import('../decide/IdeaDetail.vue')),
     fields: ['state', 'epics', 'quotes', 'outcome', 'reason', 'decided_on', 'score_then'],
@@ -61,6 +69,7 @@ export const REMOVABLE: readonly Collection[] = [
   'finding',
   'objective',
   'idea',
+  'increment',
   'work_item',
   'release',
   'study',

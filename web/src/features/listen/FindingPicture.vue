@@ -8,7 +8,7 @@ import { count, figure, money, withDays } from '@/shared/words'
 import type { SaidFilter } from './saidFilter'
 
 /** Pictures of a finding: each part, picked, leaves only its excerpts in the list; and what is not known. */
-const props = defineProps<{ picture: Schemas['FindingPicture'] }>()
+const props = defineProps<{ picture: Schemas['SaidPicture'] }>()
 const filter = defineModel<SaidFilter>({ required: true })
 const set = (change: SaidFilter) => (filter.value = { ...filter.value, ...change })
 const pickPeriod = (period: Schemas['Stretch'] | undefined) => set({ from: period?.from, to: period?.to })

@@ -5,7 +5,7 @@ import { thingIn } from '@/shared/tabs'
 import { day } from '@/shared/words'
 
 /** The few excerpts that stand for all of a finding, and those who say the opposite of most. */
-const props = defineProps<{ picture: Schemas['FindingPicture'] }>()
+const props = defineProps<{ picture: Schemas['SaidPicture'] }>()
 const parts = computed(() =>
   [
     { name: 'What stands for all', excerpts: props.picture.stands_for, of: undefined },

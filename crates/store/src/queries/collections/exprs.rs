@@ -43,7 +43,9 @@ fn links(kind: &str, from: &str, to: &str, down: bool) -> Leads {
 
 /// Where a registered link leads.
 fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
-    use Collection::{Account, Excerpt, FeedbackItem, Page, Person, Release, Study, Term, WorkItem};
+    use Collection::{
+        Account, Excerpt, FeedbackItem, Idea, Increment, Objective, Page, Person, Release, Study, Term, WorkItem,
+    };
     if let Some(LineLink { kind, forward, to, .. }) = line_link(collection, name) {
         let (from, to) = if forward { (collection, to) } else { (to, collection) };
         return Some(links(kind.name(), from.kind().name(), to.kind().name(), forward));
@@ -60,9 +62,14 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
         (Person, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.person_id {from}"),
         (Account, "people") => Leads::select("SELECT p.id FROM person p WHERE p.account_id {from}"),
         (Account, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.account_id {from}"),
-        (WorkItem | Page, "parent_id") => Leads::Column("parent_id"),
+        (WorkItem | Page | Objective, "parent_id") => Leads::Column("parent_id"),
+        (Objective, "children") => Leads::select("SELECT o.id FROM objective o WHERE o.parent_id {from}"),
         (Page, "children") => Leads::select("SELECT p.id FROM page p WHERE p.parent_id {from}"),
         (WorkItem, "release_id") => Leads::Column("release_id"),
+        (WorkItem, "increment_id") => Leads::Column("increment_id"),
+        (Increment, "idea_id") => Leads::Column("idea_id"),
+        (Increment, "stories") => Leads::select("SELECT w.id FROM work_item w WHERE w.increment_id {from}"),
+        (Idea, "increments") => Leads::select("SELECT k.id FROM increment k WHERE k.idea_id {from}"),
         (WorkItem, "children") => Leads::select("SELECT w.id FROM work_item w WHERE w.parent_id {from}"),
         (Release, "stories") => {
             Leads::select("SELECT w.id FROM work_item w WHERE w.release_id {from} AND w.level = 'story'")
@@ -114,10 +121,35 @@ macro_rules! decided {
     };
 }
 
+/// The RICE score of an idea that has an effort. What somebody says of the confidence stands before what the evidence tells.
+macro_rules! scored {
+    ($t:literal) => {
+        concat!(
+            $t,
+            ".reach * ",
+            $t,
+            ".impact * COALESCE(",
+            $t,
+            ".confidence, (SELECT d.confidence FROM idea_told d WHERE d.idea_id = ",
+            $t,
+            ".id)) / ",
+            $t,
+            ".effort"
+        )
+    };
+}
+
+/// Something of what was measured last of an objective.
+macro_rules! measured {
+    ($what:literal) => {
+        concat!("(SELECT ", $what, " FROM measured d WHERE d.objective_id = {t}.id ORDER BY d.taken_on DESC LIMIT 1)")
+    };
+}
+
 /// The expression of a registered field that is no plain column; `{t}` stands for the alias, `{today}` for the
 /// present day.
 fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
-    use Collection::{Document, Excerpt, FeedbackItem, Finding, Idea, Objective, Release, WorkItem};
+    use Collection::{Document, Excerpt, FeedbackItem, Finding, Idea, Increment, Objective, Release, WorkItem};
     Some(match (collection, name) {
         (FeedbackItem, "reference") => "'F' || {t}.id",
         (FeedbackItem, "source") => "(SELECT s.name FROM source s WHERE s.id = {t}.source_id)",
@@ -168,17 +200,28 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
                WHERE h.finding_id = {t}.id AND k.value ->> 1 > 0 ORDER BY k.value ->> 1 DESC, kind LIMIT 2))"
         }
         (Objective, "reference") => "'O' || {t}.id",
+        (Objective, "present_value") => measured!("d.value"),
+        (Objective, "measured_on") => measured!("d.taken_on"),
         (Objective, "path") => {
-            "json_object('start', {t}.start_value, 'present', {t}.present_value, 'target', {t}.target_value)"
+            concat!("json_object('start', {t}.start_value, 'present', ", measured!("d.value"), ", 'target', {t}.target_value)")
         }
         (Idea, "reference") => "'I' || {t}.id",
         // The rule is core's `decide::rice`; a test compares the two.
-        (Idea, "score") => "CASE WHEN {t}.effort > 0 THEN {t}.reach * {t}.impact * {t}.confidence / {t}.effort END",
+        (Idea, "score") => concat!("CASE WHEN {t}.effort > 0 THEN ", scored!("{t}"), " END"),
         (Idea, "rank") => {
-            "CASE WHEN {t}.effort > 0 AND {t}.reach * {t}.impact * {t}.confidence IS NOT NULL THEN
-              (SELECT 1 + count(*) FROM idea b WHERE b.product_id = {t}.product_id AND b.effort > 0
-                AND b.reach * b.impact * b.confidence / b.effort > {t}.reach * {t}.impact * {t}.confidence / {t}.effort) END"
+            concat!(
+                "CASE WHEN {t}.effort > 0 AND ",
+                scored!("{t}"),
+                " IS NOT NULL THEN (SELECT 1 + count(*) FROM idea b WHERE b.product_id = {t}.product_id AND b.effort > 0 AND ",
+                scored!("b"),
+                " > ",
+                scored!("{t}"),
+                ") END"
+            )
         }
+        (Idea, "grade") => "COALESCE((SELECT d.grade FROM idea_told d WHERE d.idea_id = {t}.id), 'hunch')",
+        (Idea, "told_confidence") => "(SELECT d.confidence FROM idea_told d WHERE d.idea_id = {t}.id)",
+        (Increment, "reference") => "'K' || {t}.id",
         (Idea, "people") => heard!("count(DISTINCT b.person_id)"),
         (Idea, "accounts") => heard!("count(DISTINCT b.account_id)"),
         (Idea, "revenue") => revenue!(heard!("b.account_id")),

@@ -1,0 +1,61 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+import { api, value } from '@/api/client'
+import type { RowView } from '@/api/collections'
+import { useSave } from '@/api/save'
+import { day, whole } from '@/shared/words'
+
+/** The decision about an idea, and taking it. */
+const props = defineProps<{ row: RowView }>()
+const { save } = useSave()
+const reason = ref('')
+const text = (name: string) => String(props.row.values[name] ?? '')
+const state = computed(() => text('state'))
+const decided = computed(() => text('outcome') !== '')
+const score = computed(() => props.row.values.score_then as number | null)
+
+async function decide(outcome: 'chosen' | 'set_aside') {
+  const body = { rev: props.row.rev, outcome, reason: reason.value }
+  const path = { id: props.row.id }
+  if (await save(value(api.POST('/api/v1/decide/ideas/{id}/decision', { params: { path }, body })))) reason.value = ''
+}
+</script>
+
+<template>
+  <div>
+    <p v-if="decided" class="decided">
+      <b>{{ text('outcome') === 'chosen' ? 'Chosen' : 'Set aside' }}</b> on {{ day(text('decided_on'))
+      }}<template v-if="score != null">, at RICE {{ whole(score) }}</template
+      >: {{ text('reason') }}
+    </p>
+    <details v-if="state !== 'shipped'" :open="!decided">
+      <summary v-if="decided" class="small quiet">Decide again</summary>
+      <form class="decide" @submit.prevent="decide(state === 'chosen' ? 'set_aside' : 'chosen')">
+        <label>
+          <span class="small quiet">Decide: why?</span>
+          <textarea v-model="reason" class="form-control" rows="2" required></textarea>
+        </label>
+        <div class="row-flex">
+          <button v-if="state !== 'chosen'" type="submit" class="btn btn-primary">Choose it</button>
+          <button v-if="state !== 'set_aside'" type="button" class="btn btn-outline" @click="decide('set_aside')">
+            Set it aside
+          </button>
+        </div>
+      </form>
+    </details>
+  </div>
+</template>
+
+<style scoped>
+.decided {
+  margin: 0 0 8px;
+}
+.decide {
+  display: grid;
+  gap: 8px;
+  max-width: 560px;
+}
+.decide label {
+  display: block;
+}
+</style>
