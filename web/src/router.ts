@@ -50,6 +50,8 @@ export const router = createRouter({
     { path: '/', component: () => import('./features/start/HomeView.vue') },
     { path: '/sign-in', name: 'sign-in', component: () => import('./features/start/SignInView.vue') },
     { path: '/start', name: 'start', component: () => import('./features/start/OwnerView.vue') },
+    { path: '/f/:key([0-9a-f]+)', name: 'form', component: () => import('./features/open/FormPage.vue') },
+    { path: '/r/:key([0-9a-f]+)', name: 'sent', component: () => import('./features/open/SentPage.vue') },
     { path: '/p/:product(\\d+)', component: () => import('./shell/AppShell.vue'), children: stages },
     { path: '/:rest(.*)*', component: () => import('./features/start/NowhereView.vue') },
   ],

@@ -48,6 +48,8 @@ kinds! {
     Account => "account", "account", Some('A');
     Person => "person", "person", Some('P');
     FeedbackItem => "feedback_item", "feedback item", Some('F');
+    RequestForm => "request_form", "request form", None;
+    Request => "request", "request", Some('Q');
     Excerpt => "excerpt", "excerpt", Some('X');
     Finding => "finding", "finding", Some('N');
     Objective => "objective", "objective", Some('O');
@@ -229,6 +231,10 @@ ids! {
     PersonId of Person;
     /// One thing that somebody gave us.
     ItemId of FeedbackItem;
+    /// A form by which people ask for something.
+    FormId of RequestForm;
+    /// What somebody asked for.
+    RequestId of Request;
     /// A span of an item's text.
     ExcerptId of Excerpt;
     /// Excerpts that mean the same.

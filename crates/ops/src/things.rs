@@ -91,13 +91,14 @@ pub(crate) fn follow(tx: &mut Tx<'_>, thing: Thing) -> Result<(), Problem> {
 }
 
 /// Kinds that a person may remove. The rest goes by undoing what brought it.
-const REMOVABLE: [ThingKind; 17] = [
+const REMOVABLE: [ThingKind; 18] = [
     ThingKind::Excerpt,
     ThingKind::Finding,
     ThingKind::Objective,
     ThingKind::Measurement,
     ThingKind::Idea,
     ThingKind::Increment,
+    ThingKind::RequestForm,
     ThingKind::WorkItem,
     ThingKind::Criterion,
     ThingKind::Activity,

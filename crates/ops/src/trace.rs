@@ -1,6 +1,6 @@
 //! The trace of a thing: why it exists, and what became of it.
 
-use iron_kite_core::decide::{Decision, Idea, Increment, Objective, Outcome, Voices, rice, voices};
+use iron_kite_core::decide::{Decision, Idea, Increment, Objective, Outcome, Request, Voices, rice, voices};
 use iron_kite_core::learn::{Measured, change_words};
 use iron_kite_core::listen::{Account, FeedbackItem, Finding, Study};
 use iron_kite_core::plan::{Progress, Release, progress};
@@ -112,7 +112,7 @@ enum Sort {
 }
 
 /// The order of the groups, from the thing outwards.
-const UP: [Sort; 11] = [
+const UP: [Sort; 12] = [
     Sort::Of(ThingKind::Release),
     Sort::Work(Level::Story),
     Sort::Work(Level::Epic),
@@ -122,6 +122,7 @@ const UP: [Sort; 11] = [
     Sort::Of(ThingKind::Objective),
     Sort::Of(ThingKind::Finding),
     Sort::Of(ThingKind::Excerpt),
+    Sort::Of(ThingKind::Request),
     Sort::Of(ThingKind::FeedbackItem),
     Sort::Of(ThingKind::Study),
 ];
@@ -237,6 +238,12 @@ fn describe(rows: &Rows<'_>, thing: Thing) -> Result<TraceLine, Problem> {
             let told = rows.idea_told(idea.id)?.map(|told| told.confidence);
             line.detail =
                 rice(&idea, told).score.map_or_else(|| "no score yet".into(), |score| format!("RICE {score:.0}"));
+        }
+        ThingKind::Request => {
+            let request: Request = rows.get(thing.id)?;
+            let item: FeedbackItem = rows.get(request.item_id)?;
+            line.title = item.text.chars().take(140).collect();
+            line.detail = joined(&[Some(request.came_on)]);
         }
         ThingKind::Increment => {
             let increment: Increment = rows.get(thing.id)?;

@@ -30,12 +30,14 @@ use serde::Deserialize;
 use serde_json::{Map, Value, json};
 
 use self::days::shift;
+use self::requests::DemoForm;
 use self::said::suggest;
 use self::views::DemoViews;
 
 pub(crate) mod channels;
 mod days;
 mod recording;
+mod requests;
 mod said;
 mod views;
 
@@ -49,11 +51,10 @@ const VIEWS: &str = include_str!("../../../demo/views.json");
 const ACCOUNTS: &str = include_str!("../../../demo/accounts.csv");
 
 /// The files of feedback, as they are brought in.
-const FILES: [(&str, &[u8]); 8] = [
+const FILES: [(&str, &[u8]); 7] = [
     ("crossing-reviews.csv", include_bytes!("../../../demo/crossing-reviews.csv")),
     ("gangway-notes.csv", include_bytes!("../../../demo/gangway-notes.csv")),
     ("support-tickets.xlsx", include_bytes!("../../../demo/support-tickets.xlsx")),
-    ("form-requests.jsonl", include_bytes!("../../../demo/form-requests.jsonl")),
     ("interview-commuter.md", include_bytes!("../../../demo/interview-commuter.md")),
     ("interview-dairy.docx", include_bytes!("../../../demo/interview-dairy.docx")),
     ("interview-harbour-office.pdf", include_bytes!("../../../demo/interview-harbour-office.pdf")),
@@ -85,6 +86,8 @@ struct DemoProduct {
     name: String,
     /// Files of feedback that belong to no study.
     files: Vec<String>,
+    /// The form by which people ask for something.
+    form: Option<DemoForm>,
     #[serde(default)]
     studies: Vec<DemoStudy>,
     objectives: Vec<DemoObjective>,
@@ -280,6 +283,9 @@ impl Player<'_> {
     fn product(&mut self, demo: DemoProduct) -> Result<(), Problem> {
         let product: ProductId = made(&overview::add_product(self.app, &self.call, &demo.name)?)?.id.into();
         demo.files.iter().try_for_each(|name| self.bring_in(product, name, None))?;
+        if let Some(form) = &demo.form {
+            self.requests(product, form)?;
+        }
         let informs: Vec<(String, Vec<String>)> =
             demo.studies.iter().map(|study| (study.key.clone(), study.informs.clone())).collect();
         demo.studies.into_iter().try_for_each(|study| self.study(product, study))?;
@@ -295,6 +301,9 @@ impl Player<'_> {
         let mut needs = Vec::new();
         for idea in demo.ideas {
             self.idea(product, idea, &mut needs)?;
+        }
+        if let Some(form) = &demo.form {
+            self.answer(form)?;
         }
         for (study, things) in informs {
             for to in things {

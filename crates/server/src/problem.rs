@@ -49,7 +49,8 @@ impl ResponseError for ApiProblem {
             Problem::NotSignedIn | Problem::WrongSignIn => StatusCode::UNAUTHORIZED,
             Problem::NotAllowed { .. } => StatusCode::FORBIDDEN,
             Problem::NotFound(_) => StatusCode::NOT_FOUND,
-            Problem::Stale { .. } => StatusCode::CONFLICT,
+            Problem::Stale { .. } | Problem::Refused { code: "received-already", .. } => StatusCode::CONFLICT,
+            Problem::Refused { code: "other-site", .. } => StatusCode::FORBIDDEN,
             Problem::Invalid(_) | Problem::Refused { .. } => StatusCode::UNPROCESSABLE_ENTITY,
             Problem::TooLarge(_) => StatusCode::PAYLOAD_TOO_LARGE,
             Problem::TooManyTries(_) => StatusCode::TOO_MANY_REQUESTS,
@@ -82,11 +83,20 @@ impl ResponseError for ApiProblem {
 
 /// What cannot be decoded becomes a problem like any other.
 pub(crate) fn json_config() -> web::JsonConfig {
-    web::JsonConfig::default().limit(MOST_JSON).error_handler(|fault, _: &HttpRequest| {
+    json_up_to(MOST_JSON)
+}
+
+/// The same for what outsiders send.
+pub(crate) fn small_json_config() -> web::JsonConfig {
+    json_up_to(MOST_JSON_FROM_OUTSIDE)
+}
+
+fn json_up_to(most: usize) -> web::JsonConfig {
+    web::JsonConfig::default().limit(most).error_handler(move |fault, _: &HttpRequest| {
         use actix_web::error::JsonPayloadError::{Overflow, OverflowKnownLength};
         let problem = match &fault {
             Overflow { .. } | OverflowKnownLength { .. } => {
-                Problem::TooLarge(format!("At most {} KB fit into one request.", MOST_JSON / 1024))
+                Problem::TooLarge(format!("At most {} KB fit into one request.", most / 1024))
             }
             _ => Problem::invalid("", format!("What was sent does not fit: {fault}.")),
         };
@@ -95,6 +105,8 @@ pub(crate) fn json_config() -> web::JsonConfig {
 }
 
 const MOST_JSON: usize = 1024 * 1024;
+/// A form with long answers is far smaller.
+const MOST_JSON_FROM_OUTSIDE: usize = 64 * 1024;
 
 /// The same for what stands in the address.
 pub(crate) fn path_config() -> web::PathConfig {

@@ -6,13 +6,17 @@ use iron_kite_testkit::{Client, Server};
 use serde_json::{Value, json};
 
 /// Routes that anybody may use: the start page and the sign-in.
-const OPEN: [&str; 5] = [
+const OPEN: [&str; 8] = [
     "GET /start",
     "POST /start",
     "POST /session",
     "DELETE /session",
     // Programs that subscribe to a calendar bring the secret of its link.
     "GET /calendars/{key}.ics",
+    // Whoever has a form's link may fill it in where it is open, and see by a private link what became of it.
+    "GET /open/forms/{key}",
+    "POST /open/forms/{key}",
+    "GET /open/requests/{key}",
 ];
 /// Routes that only ask, though what they ask does not fit into an address.
 const ASK: [&str; 3] = [
@@ -145,7 +149,7 @@ fn body(path: &str) -> Value {
         _ => json!({
             "rev": 0, "product_id": 1, "title": "x", "name": "x", "words": "x", "set": { "title": "x" }, "excerpts": [],
             "team_id": 1, "column_id": 1, "query": {}, "kind": "csv", "changes": [], "rows": [], "fields": [], "cells": [],
-            "label": "x", "type": "text", "parts": [], "person": 1, "items": [], "text": "x", "file": 1, "part": 0, "shared": true, "definition": {}, "retired": true, "product": 1,
+            "label": "x", "type": "text", "parts": [], "person": 1, "items": [], "text": "x", "file": 1, "part": 0, "shared": true, "definition": {}, "retired": true, "product": 1, "open": false,
         }),
     }
 }

@@ -61,6 +61,10 @@ impl Tx<'_> {
             "INSERT INTO temp.gone SELECT 'checking', c.id FROM checking c JOIN temp.gone g ON g.kind = 'excerpt' AND g.id = c.excerpt_id
              WHERE ?1 > 0",
         )?;
+        mark(
+            "INSERT INTO temp.gone SELECT 'request', q.id FROM request q JOIN temp.gone g ON g.kind = 'feedback_item' AND g.id = q.item_id
+             WHERE ?1 > 0",
+        )?;
         // Whom they were before they were merged; those people are there no more.
         mark(
             "INSERT OR IGNORE INTO temp.gone
@@ -109,6 +113,7 @@ impl Tx<'_> {
             "DELETE FROM link WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'link');
              DELETE FROM checking WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'checking');
              DELETE FROM excerpt WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'excerpt');
+             DELETE FROM request WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'request');
              DELETE FROM feedback_item WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'feedback_item');
              DELETE FROM attachment WHERE id IN (SELECT id FROM temp.heard_them)
                AND id NOT IN (SELECT recording FROM feedback_item WHERE recording IS NOT NULL);

@@ -38,6 +38,8 @@ records! {
     decide::Measurement => Measurement,
     decide::Idea => Idea,
     decide::Increment => Increment,
+    decide::RequestForm => RequestForm,
+    decide::Request => Request,
     decide::Decision => Decision,
     specify::WorkItem => WorkItem,
     specify::Criterion => Criterion,

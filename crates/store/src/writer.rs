@@ -255,6 +255,8 @@ const HANGS: &[(ThingKind, ThingKind, &str, Hangs)] = &[
     (ThingKind::Objective, ThingKind::Measurement, "objective_id", Hangs::Goes),
     (ThingKind::Objective, ThingKind::Objective, "parent_id", Hangs::Stays),
     (ThingKind::Page, ThingKind::Page, "parent_id", Hangs::Goes),
+    (ThingKind::RequestForm, ThingKind::Request, "form_id", Hangs::Stays),
+    (ThingKind::FeedbackItem, ThingKind::Request, "item_id", Hangs::Goes),
     (ThingKind::Increment, ThingKind::WorkItem, "increment_id", Hangs::Stays),
     (ThingKind::Increment, ThingKind::Result, "increment_id", Hangs::Stays),
     (ThingKind::Idea, ThingKind::Increment, "idea_id", Hangs::Goes),

@@ -33,6 +33,7 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   objectives: ['objective', 'measurement', 'result', 'link', 'idea', 'release', 'work_item', 'increment'],
   objective: ['objective', 'measurement', 'result', 'link', 'idea', 'release', 'work_item', 'increment'],
   idea: ['idea', 'link', 'excerpt', 'finding', 'account', 'feedback_item', 'work_item', 'increment', 'result', 'study'],
+  form: ['request_form'],
   'likely-same-ideas': ['idea', 'link'],
   learned: ['result', 'release', 'work_item', 'idea', 'link'],
   fields: ['field'],
@@ -260,6 +261,13 @@ export const useIdea = (id: Of<number>) =>
   useQuery({
     key: () => ['idea', toValue(id)],
     query: () => value(api.GET('/api/v1/decide/ideas/{id}', { params: { path: { id: toValue(id) } } })),
+  })
+
+/** A request form with its questions. */
+export const useForm = (id: Of<number>) =>
+  useQuery({
+    key: () => ['form', toValue(id)],
+    query: () => value(api.GET('/api/v1/decide/forms/{id}', { params: { path: { id: toValue(id) } } })),
   })
 
 /** Ideas of a product that may be the same. */

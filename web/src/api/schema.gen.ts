@@ -233,6 +233,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/decide/forms": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add_form"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/forms/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["form"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["change_form"];
+        trace?: never;
+    };
     "/api/v1/decide/ideas": {
         parameters: {
             query?: never;
@@ -387,6 +419,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["serve_objective"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/requests/{id}/idea": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["put_request_behind"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1382,6 +1430,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/open/forms/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["form_to_fill"];
+        put?: never;
+        post: operations["send_form"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/open/requests/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["sent"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/plan/releases": {
         parameters: {
             query?: never;
@@ -1887,6 +1967,11 @@ export interface components {
             /** @description What people say. */
             title: string;
         };
+        /**
+         * @description What a field of a form asks for.
+         * @enum {string}
+         */
+        Asks: "words" | "more" | "name" | "address" | "account" | "line" | "choice";
         /** @description The backbone of a product's map. */
         Backbone: {
             /** @description The activities from left to right, each with its steps. */
@@ -2215,7 +2300,7 @@ export interface components {
          * @description A list of things of one sort. Its name is that of the kind of thing.
          * @enum {string}
          */
-        Collection: "feedback_item" | "excerpt" | "finding" | "person" | "account" | "objective" | "idea" | "increment" | "work_item" | "release" | "study" | "document" | "sprint" | "page" | "term";
+        Collection: "feedback_item" | "excerpt" | "finding" | "person" | "account" | "objective" | "idea" | "increment" | "request" | "request_form" | "work_item" | "release" | "study" | "document" | "sprint" | "page" | "term";
         /** @description A collection. */
         CollectionView: {
             /** @description The views that come with the product; the first one is what it opens with where none is saved to. */
@@ -2706,6 +2791,13 @@ export interface components {
          * @enum {string}
          */
         FileKind: "csv" | "xlsx" | "json" | "markdown";
+        /** @description A form that was filled in. */
+        FilledForm: {
+            /** @description The answers, by the key of their field. */
+            answers: {
+                [key: string]: string;
+            };
+        };
         /** @description A filter as it is sent and kept. */
         Filter: {
             /** @description The parts. */
@@ -2834,6 +2926,58 @@ export interface components {
              * @description How likely the target is reached, 0 – 1.
              */
             reaches: number;
+        };
+        /** @description What is changed of a form. */
+        FormChange: {
+            /** @description Its fields, all of them. */
+            fields: components["schemas"]["FormField"][];
+            /** @description Whether anybody with its link may fill it in. */
+            open: boolean;
+            /**
+             * Format: int64
+             * @description The revision that was seen.
+             */
+            rev: number;
+        };
+        /** @description A field of a form. */
+        FormField: {
+            /** @description What it asks for. */
+            asks: components["schemas"]["Asks"];
+            /** @description The choices, for one of some. */
+            choices?: string[];
+            /** @description What helps to answer. */
+            help?: string | null;
+            /** @description What it is asked for by; unique in its form. */
+            key: string;
+            /** @description The question as the sender reads it. */
+            label: string;
+            /** @description Whether it must be answered. */
+            must?: boolean;
+        };
+        /**
+         * Format: int64
+         * @description A form by which people ask for something.
+         */
+        FormId: number;
+        /** @description A form with its fields. */
+        FormView: {
+            /** @description Its fields. */
+            fields: components["schemas"]["FormField"][];
+            /** @description Its number. */
+            id: components["schemas"]["FormId"];
+            /** @description What the sender reads first. */
+            intro?: string | null;
+            /** @description What its link ends with. */
+            key: string;
+            /** @description Whether anybody with its link may fill it in. */
+            open: boolean;
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /** @description What it is called. */
+            title: string;
         };
         /** @description Frustration, with its parts. */
         Frustration: {
@@ -3575,6 +3719,13 @@ export interface components {
             /** @description A sentence that a person could say aloud. */
             title: string;
         };
+        /** @description A new form. */
+        NewForm: {
+            /** @description The product that it is about. */
+            product_id: components["schemas"]["ProductId"];
+            /** @description What it is called. */
+            title: string;
+        };
         /** @description A new idea. */
         NewIdea: {
             finding_id?: components["schemas"]["FindingId"] | null;
@@ -3794,6 +3945,17 @@ export interface components {
              * @description How far that is from start to target, 0 – 1; outside where it went the wrong way or beyond.
              */
             share?: number | null;
+        };
+        /** @description A form as its sender sees it. */
+        OpenForm: {
+            /** @description Its fields. */
+            fields: components["schemas"]["FormField"][];
+            /** @description What the sender reads first. */
+            intro?: string | null;
+            /** @description What it is about. */
+            product: string;
+            /** @description What it is called. */
+            title: string;
         };
         /**
          * @description How a field's value is looked at. Which operators a field takes depends on the shape of its values.
@@ -4119,6 +4281,17 @@ export interface components {
             /** @description What it is called. */
             title: string;
         };
+        /** @description The idea that a request is put behind. */
+        RequestBehind: {
+            idea_id?: components["schemas"]["IdeaId"] | null;
+            /** @description What a new idea is called; the request's first words where left out. */
+            title?: string | null;
+        };
+        /**
+         * @description What became of a request, as its sender is told.
+         * @enum {string}
+         */
+        RequestState: "received" | "weighed" | "planned" | "done" | "declined";
         /** @description A result with its change in words. */
         ResultView: components["schemas"]["Measured"] & {
             /** @description "31 → 18 a week, down 42 %" */
@@ -4415,6 +4588,24 @@ export interface components {
             pages: components["schemas"]["SearchHit"][];
             /** @description Everything but feedback. */
             things: components["schemas"]["SearchHit"][];
+        };
+        /** @description What the sender keeps. */
+        Sent: {
+            /** @description What the sender's link ends with. It is told once. */
+            key: string;
+        };
+        /** @description A request as its sender sees it by the private link. */
+        SentView: {
+            /** @description What became of it. */
+            became: components["schemas"]["RequestState"];
+            /** @description The day it came in, `YYYY-MM-DD`. */
+            came_on: string;
+            /** @description What it is about. */
+            product: string;
+            /** @description What the team answers. */
+            reply?: string | null;
+            /** @description The sender's words. */
+            words: string;
         };
         /** @description What is done for an objective, in parts of the way from its start to its target. */
         Served: {
@@ -4788,7 +4979,7 @@ export interface components {
          * @description Every kind of thing that the ledger keeps. The name is also the name of its table.
          * @enum {string}
          */
-        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "excerpt" | "finding" | "objective" | "measurement" | "idea" | "increment" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking";
+        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "request_form" | "request" | "excerpt" | "finding" | "objective" | "measurement" | "idea" | "increment" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking";
         /** @description One figure over the things of a group, and over all. */
         TotalOf: {
             /** @description The field. */
@@ -5627,6 +5818,102 @@ export interface operations {
             };
         };
     };
+    add_form: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    form: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FormView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    change_form: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FormChange"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     ideas: {
         parameters: {
             query: {
@@ -5958,6 +6245,40 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Serving"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    put_request_behind: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RequestBehind"];
             };
         };
         responses: {
@@ -8184,6 +8505,100 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Member"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    form_to_fill: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenForm"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    send_form: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["FilledForm"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Sent"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    sent: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["SentView"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

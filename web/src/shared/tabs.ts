@@ -12,6 +12,8 @@ export const NAMES: Record<Collection, string> = {
   objective: 'Objectives',
   idea: 'Ideas',
   increment: 'Increments',
+  request: 'Requests',
+  request_form: 'Request forms',
   work_item: 'Epics and stories',
   release: 'Releases',
   study: 'Studies',
@@ -37,6 +39,8 @@ export const STAGE_OF: Record<Collection, string> = {
   objective: 'decide',
   idea: 'decide',
   increment: 'decide',
+  request: 'decide',
+  request_form: 'decide',
   work_item: 'specify',
   release: 'plan',
   study: 'listen',
@@ -79,9 +83,11 @@ export const LISTEN: readonly Tab[] = [
 ]
 export const DECIDE: readonly Tab[] = [
   list('idea'),
+  list('request'),
   list('increment'),
   list('objective'),
   { name: 'objective-tree', label: 'Tree of objectives' },
+  list('request_form'),
 ]
 export const SPECIFY: readonly Tab[] = [list('work_item'), list('document'), list('page')]
 export const PLAN: readonly Tab[] = [list('release'), list('sprint')]

@@ -9,6 +9,7 @@ mod increment;
 mod measured_table;
 mod merging;
 mod objective;
+mod request;
 mod rice;
 mod rolled_up;
 mod serving;
@@ -23,6 +24,10 @@ pub use increment::{Increment, IncrementState, quarter};
 pub use measured_table::{MeasuredTable, read_measurements};
 pub use merging::merged;
 pub use objective::{Measurement, Objective, ObjectiveState};
+pub use request::{
+    Asks, Filled, FormField, LONGEST_ANSWER, Request, RequestForm, RequestState, TRAP, became, check_form, fill,
+    first_fields,
+};
 pub use rice::{Rice, rank, rice};
 pub use rolled_up::{RolledUp, TreeNode, roll_up};
 pub use serving::{Served, Stage, served};

@@ -54,6 +54,8 @@ collections! {
     Objective, "objectives", "decide", "title";
     Idea, "ideas", "decide", "title";
     Increment, "increments", "decide", "title";
+    Request, "requests", "decide", "words";
+    RequestForm, "request forms", "decide", "title";
     WorkItem, "work items", "specify", "title";
     Release, "releases", "plan", "title";
     Study, "studies", "listen", "title";

@@ -6,7 +6,7 @@
 use jiff::civil::Date;
 use serde_json::{Map, Value};
 
-use crate::decide::{IncrementState, ObjectiveState, Verdict, quarter};
+use crate::decide::{IncrementState, ObjectiveState, RequestState, Verdict, quarter};
 use crate::listen::{FeedbackKind, FindingState};
 use crate::problem::Fault;
 use crate::specify::Moscow;
@@ -125,6 +125,8 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         may("state", OneOf(IncrementState::names)),
         may("note", Text(NOTE)),
     ];
+    const REQUEST: &[Field] = &[may("state", OneOf(RequestState::names)), may("reply", Text(NOTE))];
+    const FORM: &[Field] = &[must("title", Line(TITLE)), may("intro", Text(NOTE))];
     const WORK_ITEM: &[Field] = &[
         must("title", Line(TITLE)),
         may("as_a", Line(TITLE)),
@@ -184,6 +186,8 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         ThingKind::Measurement => MEASUREMENT,
         ThingKind::Idea => IDEA,
         ThingKind::Increment => INCREMENT,
+        ThingKind::Request => REQUEST,
+        ThingKind::RequestForm => FORM,
         ThingKind::WorkItem => WORK_ITEM,
         ThingKind::Criterion => CRITERION,
         ThingKind::Activity | ThingKind::Step | ThingKind::TeamColumn => TITLED,

@@ -36,6 +36,7 @@ pub fn first_views(collection: Collection) -> Vec<FirstView> {
         Collection::Objective => objectives(),
         Collection::Idea => ideas(),
         Collection::Increment => increments(),
+        Collection::Request => requests(),
         Collection::WorkItem => work_items(),
         Collection::Release => releases(),
         _ => Vec::new(),
@@ -204,6 +205,33 @@ fn ideas() -> Views {
     ]
 }
 
+fn requests() -> Views {
+    let columns = table(
+        1,
+        &[
+            ("words", 330),
+            ("became", 120),
+            ("came_on", 106),
+            ("person", 130),
+            ("account", 130),
+            ("revenue", 100),
+            ("ideas", 220),
+            ("reply", 220),
+            ("form_id", 150),
+        ],
+    );
+    let newest = json!([{ "field": "came_on", "descending": true }]);
+    vec![
+        (
+            "open",
+            "Behind no idea yet",
+            json!({ "order": newest, "fields": columns,
+                "filter": { "and": [{ "field": "ideas", "operator": "empty" }, { "field": "state", "operator": "empty" }] } }),
+        ),
+        ("requests", "All requests", json!({ "order": newest, "fields": columns })),
+    ]
+}
+
 fn increments() -> Views {
     let columns = table(
         2,
@@ -297,6 +325,6 @@ mod tests {
                 count += 1;
             }
         }
-        assert_eq!(count, 21, "a definition that cannot be read is left out");
+        assert_eq!(count, 23, "a definition that cannot be read is left out");
     }
 }

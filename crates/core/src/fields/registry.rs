@@ -5,7 +5,7 @@ use super::edit::{document_states, editable, study_states};
 use super::line_links::line_link;
 use super::query::Measure;
 use super::types::{Choice, Drawing, FieldDef, FieldType, RollUp};
-use crate::decide::{Grade, IncrementState, ObjectiveState};
+use crate::decide::{Grade, IncrementState, ObjectiveState, RequestState};
 use crate::listen::{FeedbackKind, FindingState, Movement};
 use crate::specify::Moscow;
 use crate::things::Level;
@@ -67,8 +67,8 @@ fn drawn(drawing: Drawing) -> FieldType {
 #[must_use]
 pub fn registered(collection: Collection) -> Vec<FieldDef> {
     use Collection::{
-        Account, Document, Excerpt, FeedbackItem, Finding, Idea, Increment, Objective, Page, Person, Release, Sprint,
-        Term,
+        Account, Document, Excerpt, FeedbackItem, Finding, Idea, Increment, Objective, Page, Person, Release, Request,
+        RequestForm, Sprint, Term,
     };
     use Collection::{Study, WorkItem};
     use FieldType::{Date, LongText, Money, Text, YesNo};
@@ -79,6 +79,8 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
     const TOLD: Way = Way::By("It follows from the excerpts; put others behind the finding.");
     const QUOTED: Way = Way::By("Quotes are sent from where the words are read.");
     const GRADED: Way = Way::By("It follows from what is linked to the idea and from its results.");
+    const SENT: Way = Way::By("It follows from the ideas that the request is put behind.");
+    const FORMED: Way = Way::By("It is said where the form’s questions are chosen.");
     const MEASURED: Way = Way::By("It follows from what was measured; note a value in the opened objective.");
     const STEPPED: Way = Way::By("It changes with the release, in Plan.");
     let ideas = ["raw", "weighing", "chosen", "shipped", "set_aside"];
@@ -208,6 +210,27 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("guess", "Our guess", LongText, &PLAIN),
             ("known_by", "How we would know", LongText, &PLAIN),
             ("cost_of_nothing", "What it costs to do nothing", LongText, &PLAIN),
+        ],
+        Request => vec![
+            ("reference", "Reference", Text, &PLAIN),
+            ("words", "What they ask for", LongText, &GIVEN),
+            ("became", "As the sender sees it", choice(&RequestState::names()), &SENT),
+            ("state", "Said by hand", choice(&RequestState::names()), &PLAIN),
+            ("came_on", "Came on", Date, &GIVEN),
+            ("person", "Person", many(Person), &GIVEN),
+            ("account", "Account", many(Account), &GIVEN),
+            ("revenue", "Revenue a year", Money, &PLAIN),
+            ("form_id", "Form", one(RequestForm), &GIVEN),
+            ("ideas", "Ideas", many(Idea), &SENT),
+            ("reply", "Answer", LongText, &PLAIN),
+            ("item_id", "Feedback item", one(FeedbackItem), &GIVEN),
+        ],
+        RequestForm => vec![
+            ("title", "Form", Text, &PLAIN),
+            ("intro", "What the sender reads first", LongText, &PLAIN),
+            ("open", "For anybody with the link", YesNo, &FORMED),
+            ("request_count", "Requests", over(&["requests"], Measure::Count, None), &PLAIN),
+            ("requests", "All requests", many(Request), &PLAIN),
         ],
         Increment => vec![
             ("reference", "Reference", Text, &PLAIN),

@@ -40,6 +40,10 @@ pub fn add_thing(app: &App, call: &Call, collection: Collection, new: NewThing) 
             format!("{} come with what people said. Bring it in, or find it, in Listen.", capital(collection.words()));
         return Err(Problem::refused("comes-with-feedback", words));
     }
+    if matches!(collection, Collection::Request | Collection::RequestForm) {
+        let words = "Requests come by a form, and forms are made where they are listed in Decide.";
+        return Err(Problem::refused("comes-by-form", words));
+    }
     let mut values = fields::check_new(kind, "/set", new.set).map_err(Problem::Invalid)?;
     fields::check_together(kind, "/set", &values).map_err(|fault| Problem::Invalid(vec![fault]))?;
     // Whoever may listen may suggest an idea.

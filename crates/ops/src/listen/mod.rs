@@ -66,4 +66,5 @@ pub use recordings::{SetRecording, set_recording};
 pub use report::{ReportPage, ReportQuery, report, report_docx, report_markdown};
 pub use runs::{NewRun, RunFindingView, RunLine, RunView, Take, run, runs, take_run, try_run};
 pub use studies::{NewConversation, StudyTemplateView, StudyView, keep_conversation, study, study_templates};
+pub(crate) use take_in::{add_excerpt, take_one};
 pub(crate) use taking::{TakeRun, take};

@@ -134,6 +134,25 @@ pub(super) fn take_rows(
     state.report.ok_or_else(|| Problem::Internal("the report was lost".into()).into())
 }
 
+/// Takes one row in, within a write of somebody else's. Nothing where it is there already.
+pub(crate) fn take_one(
+    tx: &mut Tx<'_>,
+    product: ProductId,
+    name: &str,
+    row: ImportRow,
+    today: &str,
+) -> Result<Option<ItemId>, Problem> {
+    let source = tx.rows().source_named(product, name)?.map(|source| source.id.0);
+    let mut state = State { source, ..State::default() };
+    let from = Source { product, name, today, mapping: None, covers: false, study: None };
+    let (readings, digest) = (read_row(&row), digest_of(&row));
+    take(tx, &from, Prepared { row, readings }, false, &mut state)?;
+    if report(&mut state).added == 0 {
+        return Ok(None);
+    }
+    Ok(tx.rows().item_of_digest(product, &digest)?)
+}
+
 fn prepare(
     store: &Rows<'_>,
     product: ProductId,
@@ -285,7 +304,7 @@ fn add_excerpts(tx: &mut Tx<'_>, item: i64, readings: &[Reading]) -> Result<(), 
 }
 
 /// Adds an excerpt as it was read at a glance; the engine reads it in the background.
-pub(super) fn add_excerpt(tx: &mut Tx<'_>, item: ItemId, part: &Reading) -> Result<ExcerptId, Problem> {
+pub(crate) fn add_excerpt(tx: &mut Tx<'_>, item: ItemId, part: &Reading) -> Result<ExcerptId, Problem> {
     let excerpt = json!({
         "item_id": item, "from_char": part.span.from, "to_char": part.span.to,
         "kind": part.kind.name(), "sentiment": part.sentiment,

@@ -2,9 +2,7 @@
 
 use actix_web::web::{Json, Path, Query};
 use actix_web::{HttpRequest, HttpResponse, delete, get, patch, post};
-use governor::clock::{Clock, DefaultClock};
 use iron_kite_core::fields::{Collection, FieldDef, FieldType, FirstView, OwnFieldInput, first_views};
-use iron_kite_core::problem::Problem;
 use iron_kite_core::things::ThingKind;
 use iron_kite_ops::Saved;
 use iron_kite_ops::collections::{
@@ -272,11 +270,7 @@ async fn end_calendar(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpR
 #[utoipa::path(tag = "collections", responses((status = 200, description = "iCalendar (RFC 5545)", content_type = "text/calendar", body = String)))]
 #[get("/calendars/{key}.ics")]
 async fn calendar(desk: Desk, request: HttpRequest, key: Path<String>) -> Result<HttpResponse, ApiProblem> {
-    let from = request.peer_addr().map(|peer| peer.ip().to_string()).unwrap_or_default();
-    if let Err(wait) = desk.0.open.check_key(&from) {
-        let seconds = wait.wait_time_from(DefaultClock::default().now()).as_secs() + 1;
-        return Err(ApiProblem(Problem::TooManyTries(seconds)));
-    }
+    desk.not_too_often(&request)?;
     let text = desk.ask(Caller::default(), move |app, call| collections::calendar(app, call, &key)).await?;
     Ok(HttpResponse::Ok()
         .content_type("text/calendar; charset=utf-8")

@@ -1,12 +1,13 @@
 //! Decide.
 
 use actix_web::web::{Json, Path, Query};
-use actix_web::{get, post};
-use iron_kite_core::things::{IdeaId, ObjectiveId};
+use actix_web::{get, patch, post};
+use iron_kite_core::things::{FormId, IdeaId, ObjectiveId, RequestId};
 use iron_kite_ops::Saved;
 use iron_kite_ops::decide::{
-    self, DecisionInput, IdeaSheet, IdeaView, LikelySameIdeas, MeasurementTable, MeasurementsRead, MergeIdeas, NewIdea,
-    NewMeasurement, ObjectiveSheet, ObjectiveView, Serving,
+    self, DecisionInput, FormChange, FormView, IdeaSheet, IdeaView, LikelySameIdeas, MeasurementTable,
+    MeasurementsRead, MergeIdeas, NewForm, NewIdea, NewMeasurement, ObjectiveSheet, ObjectiveView, RequestBehind,
+    Serving,
 };
 use utoipa_actix_web::service_config::ServiceConfig;
 
@@ -25,7 +26,11 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(objective)
         .service(measure)
         .service(measure_table)
-        .service(serve_objective);
+        .service(serve_objective)
+        .service(add_form)
+        .service(form)
+        .service(change_form)
+        .service(put_request_behind);
 }
 
 #[utoipa::path(tag = "decide", params(OfProduct), responses((status = 200, body = Vec<IdeaView>)))]
@@ -97,4 +102,28 @@ async fn measure_table(
 #[post("/decide/objectives/{id}/serving")]
 async fn serve_objective(desk: Desk, caller: Caller, id: Path<i64>, serving: Json<Serving>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| decide::serve(app, call, ObjectiveId(*id), serving.into_inner()))
+}
+
+#[utoipa::path(tag = "decide", responses((status = 200, body = Saved)))]
+#[post("/decide/forms")]
+async fn add_form(desk: Desk, caller: Caller, new: Json<NewForm>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| decide::add_form(app, call, new.into_inner()))
+}
+
+#[utoipa::path(tag = "decide", responses((status = 200, body = FormView)))]
+#[get("/decide/forms/{id}")]
+async fn form(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<FormView> {
+    answer!(desk, caller, move |app, call| decide::form(app, call, FormId(*id)))
+}
+
+#[utoipa::path(tag = "decide", responses((status = 200, body = Saved)))]
+#[patch("/decide/forms/{id}")]
+async fn change_form(desk: Desk, caller: Caller, id: Path<i64>, change: Json<FormChange>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| decide::change_form(app, call, FormId(*id), change.into_inner()))
+}
+
+#[utoipa::path(tag = "decide", responses((status = 200, body = Saved)))]
+#[post("/decide/requests/{id}/idea")]
+async fn put_request_behind(desk: Desk, caller: Caller, id: Path<i64>, behind: Json<RequestBehind>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| decide::put_request_behind(app, call, RequestId(*id), behind.into_inner()))
 }

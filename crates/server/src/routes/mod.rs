@@ -9,6 +9,7 @@ mod learn;
 mod line;
 mod listen;
 mod map;
+mod open;
 mod plan;
 mod specify;
 mod start;
@@ -82,6 +83,7 @@ fn all(config: &mut ServiceConfig<'_>) {
         .configure(attachments::routes)
         .configure(listen::routes)
         .configure(decide::routes)
+        .configure(open::routes)
         .configure(specify::routes)
         .configure(map::routes)
         .configure(plan::routes)

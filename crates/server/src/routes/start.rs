@@ -5,7 +5,6 @@ use actix_web::cookie::{Cookie, SameSite};
 use actix_web::http::header::ContentEncoding;
 use actix_web::web::Json;
 use actix_web::{HttpRequest, HttpResponse, delete, get, post};
-use governor::clock::{Clock, DefaultClock};
 use iron_kite_core::problem::Problem;
 use iron_kite_ops::people::{self, NewOwner};
 use iron_kite_ops::{Actor, people::Member};
@@ -91,11 +90,7 @@ async fn start_owner(desk: Desk, new: Json<NewOwner>) -> Result<HttpResponse, Ap
 #[utoipa::path(tag = "start", responses((status = 200, body = Actor)))]
 #[post("/session")]
 async fn sign_in(desk: Desk, request: HttpRequest, given: Json<SignIn>) -> Result<HttpResponse, ApiProblem> {
-    let from = request.peer_addr().map(|peer| peer.ip().to_string()).unwrap_or_default();
-    if let Err(wait) = desk.0.tries.check_key(&format!("{from} {}", given.email.to_lowercase())) {
-        let seconds = wait.wait_time_from(DefaultClock::default().now()).as_secs() + 1;
-        return Err(ApiProblem(Problem::TooManyTries(seconds)));
-    }
+    desk.not_tried_too_often(&request, &given.email)?;
     let session = desk
         .ask(Caller::default(), move |app, _| people::sign_in(app, &present(), &given.email, &given.password))
         .await?;

@@ -2,10 +2,10 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::decide::{Behind, Graded, Point, Shown, Way, Work, way_of};
+use iron_kite_core::decide::{Behind, Graded, Point, Request, RequestForm, Shown, Way, Work, way_of};
 use iron_kite_core::plan::Counted;
 use iron_kite_core::things::{
-    IdeaId, IncrementId, Level, ObjectiveId, ProductId, ReleaseId, Thing, ThingKind, WorkItemId,
+    IdeaId, IncrementId, Level, ObjectiveId, ProductId, ReleaseId, RequestId, Thing, ThingKind, WorkItemId,
 };
 use jiff::civil::Date;
 use rusqlite::{OptionalExtension, Row, params};
@@ -232,6 +232,53 @@ impl Rows<'_> {
             Ok((IdeaId(row.get(0)?), Shown { on: day(row, 1)?.unwrap_or(Date::ZERO), test: row.get(2)?, verdict }))
         })?;
         Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// The form whose link ends so.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn form_by_key(&self, key: &str) -> Result<Option<RequestForm>> {
+        Ok(self.list("WHERE key = ?1", [key])?.pop())
+    }
+
+    /// The request whose sender's link has a key of this hash.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn request_by_key(&self, hash: &str) -> Result<Option<Request>> {
+        Ok(self.list("WHERE key_hash = ?1", [hash])?.pop())
+    }
+
+    /// The ideas that quote what a request says.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn ideas_asked_for(&self, request: RequestId) -> Result<Vec<i64>> {
+        let mut statement = self.connection.prepare_cached(
+            "SELECT DISTINCT l.to_id FROM request q JOIN excerpt e ON e.item_id = q.item_id
+             JOIN link l ON l.kind = 'supports' AND l.from_kind = 'excerpt' AND l.from_id = e.id AND l.to_kind = 'idea'
+             WHERE q.id = ?1 ORDER BY l.to_id",
+        )?;
+        Ok(statement.query_map([request.0], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// The name of the account that a mail address belongs to: that of the person who has it, else the one of all people with an
+    /// address at the same host, where there are two or more and all are of one.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn account_of_address(&self, address: &str) -> Result<Option<String>> {
+        let known = "SELECT a.name FROM person p JOIN account a ON a.id = p.account_id WHERE p.address = ?1";
+        let found = self.connection.prepare_cached(known)?.query_row([address], |row| row.get(0)).optional()?;
+        let Some((_, host)) = address.rsplit_once('@') else { return Ok(found) };
+        if found.is_some() {
+            return Ok(found);
+        }
+        let beside = "SELECT min(a.name) FROM person p LEFT JOIN account a ON a.id = p.account_id
+            WHERE substr(p.address, instr(p.address, '@') + 1) = ?1 COLLATE NOCASE
+            HAVING count(*) >= 2 AND count(p.account_id) = count(*) AND count(DISTINCT p.account_id) = 1";
+        Ok(self.connection.prepare_cached(beside)?.query_row([host], |row| row.get(0)).optional()?.flatten())
     }
 
     /// How well the ideas of a product are supported, as far as it was told already.

@@ -48,6 +48,13 @@ const STEPS: &[Step] = &[
             "SELECT 'work_item', w.parent_id FROM reach JOIN work_item w ON reach.kind = 'work_item' AND w.id = reach.id AND w.parent_id IS NOT NULL",
         ),
     },
+    // What somebody asked for by a form is said in an item.
+    Step {
+        down: "SELECT 'feedback_item', q.item_id FROM reach JOIN request q ON reach.kind = 'request' AND q.id = reach.id",
+        up: Some(
+            "SELECT 'request', q.id FROM reach JOIN request q ON reach.kind = 'feedback_item' AND q.item_id = reach.id",
+        ),
+    },
     // An idea is taken in increments, and an objective in smaller ones.
     Step {
         down: "SELECT 'increment', k.id FROM reach JOIN increment k ON reach.kind = 'idea' AND k.idea_id = reach.id",

@@ -18,6 +18,7 @@ const WORDS: Partial<Record<string, string>> = {
   account: 'a new account',
   objective: 'a new objective',
   idea: 'a new idea',
+  request_form: 'a new form',
   work_item: 'a new work item',
   release: 'a new release',
   document: 'a new document',
@@ -42,7 +43,16 @@ async function bringIn(field: HTMLInputElement) {
   field.value = ''
 }
 
+async function addForm() {
+  const body = { product_id: product.value, title: title.value }
+  const saved = await save(value(api.POST('/api/v1/decide/forms', { body })))
+  if (!saved?.thing) return
+  title.value = ''
+  select(saved.thing.kind, saved.thing.id)
+}
+
 async function add() {
+  if (collection.value === 'request_form') return addForm()
   const name = ['account', 'term'].includes(collection.value) ? 'name' : 'title'
   const body = {
     product: product.value,

@@ -39,6 +39,14 @@ const WORDS: Record<Collection, [string, string]> = {
     'No objective yet',
     'An objective is a goal with a measure, a start, a target and a date. Ideas say which one they serve. Add one above.',
   ],
+  request: [
+    'No request here',
+    'Requests come by a form that customers and colleagues fill in. Make one under “Request forms”.',
+  ],
+  request_form: [
+    'No form yet',
+    'A form asks customers and colleagues what is in their way. Add one above, choose its questions, and give its link away.',
+  ],
   increment: [
     'No increment yet',
     'An increment is a step of an idea that is worth delivering or testing by itself. Open an idea to split it.',

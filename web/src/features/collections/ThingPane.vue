@@ -17,7 +17,9 @@ const { whole, setWhole } = useSelection()
 const folded = ref(localStorage.getItem(FOLDED) === 'yes')
 
 const detail = computed(() => DETAILS[collection.value])
-const editable = computed(() => shown(fields.value).filter((field) => field.editable || field.own))
+const editable = computed(() =>
+  shown(fields.value).filter((field) => (field.editable || field.own) && !detail.value?.edits?.includes(field.name)),
+)
 const wanted = computed(() => [...new Set([...editable.value.map((one) => one.name), ...(detail.value?.fields ?? [])])])
 const { data } = useRows(() => ({
   collection: collection.value,

@@ -5,6 +5,8 @@ import type { Collection } from '@/api/collections'
 interface Detail {
   component: Component
   fields: readonly string[]
+  /** Fields that it edits itself, so that they do not stand beside it once more. */
+  edits?: readonly string[]
 }
 
 /** The parts that stages add to an open thing. Each gets its row. */
@@ -24,6 +26,15 @@ export const DETAILS: Partial<Record<Collection, Detail>> = {
   objective: {
     component: defineAsyncComponent(() => import('../decide/ObjectiveDetail.vue')),
     fields: ['state'],
+  },
+  request: {
+    component: defineAsyncComponent(() => import('../decide/RequestDetail.vue')),
+    fields: ['item_id', 'ideas', 'became', 'reply'],
+    edits: ['reply'],
+  },
+  request_form: {
+    component: defineAsyncComponent(() => import('../decide/FormDetail.vue')),
+    fields: ['open'],
   },
   increment: {
     component: defineAsyncComponent(() => import('../decide/IncrementDetail.vue')),
@@ -70,6 +81,7 @@ export const REMOVABLE: readonly Collection[] = [
   'objective',
   'idea',
   'increment',
+  'request_form',
   'work_item',
   'release',
   'study',

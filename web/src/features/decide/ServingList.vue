@@ -84,7 +84,7 @@ function takeAway(one: Schemas['ServingView']) {
             <button
               type="button"
               class="btn btn-plain"
-              :aria-label="`Take ${one.reference} away from this objective`"
+              :aria-label="`Take away: ${one.reference}`"
               @click="takeAway(one)"
             >
               take away

@@ -41,10 +41,23 @@ fn links(kind: &str, from: &str, to: &str, down: bool) -> Leads {
     ))
 }
 
+/// The ideas that requests are put behind: those that quote what they say.
+macro_rules! asked_of {
+    ($of:literal) => {
+        concat!(
+            "SELECT l.to_id FROM request q JOIN excerpt e ON e.item_id = q.item_id
+               JOIN link l ON l.kind = 'supports' AND l.from_kind = 'excerpt' AND l.from_id = e.id AND l.to_kind = 'idea'
+             WHERE q.id ",
+            $of
+        )
+    };
+}
+
 /// Where a registered link leads.
 fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
     use Collection::{
-        Account, Excerpt, FeedbackItem, Idea, Increment, Objective, Page, Person, Release, Study, Term, WorkItem,
+        Account, Excerpt, FeedbackItem, Idea, Increment, Objective, Page, Person, Release, Request, RequestForm, Study,
+        Term, WorkItem,
     };
     if let Some(LineLink { kind, forward, to, .. }) = line_link(collection, name) {
         let (from, to) = if forward { (collection, to) } else { (to, collection) };
@@ -66,6 +79,16 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
         (Objective, "children") => Leads::select("SELECT o.id FROM objective o WHERE o.parent_id {from}"),
         (Page, "children") => Leads::select("SELECT p.id FROM page p WHERE p.parent_id {from}"),
         (WorkItem, "release_id") => Leads::Column("release_id"),
+        (Request, "form_id") => Leads::Column("form_id"),
+        (Request, "item_id") => Leads::Column("item_id"),
+        (Request, "person") => Leads::select(
+            "SELECT i.person_id FROM request q JOIN feedback_item i ON i.id = q.item_id WHERE i.person_id IS NOT NULL AND q.id {from}",
+        ),
+        (Request, "account") => Leads::select(
+            "SELECT i.account_id FROM request q JOIN feedback_item i ON i.id = q.item_id WHERE i.account_id IS NOT NULL AND q.id {from}",
+        ),
+        (Request, "ideas") => Leads::select(asked_of!("{from}")),
+        (RequestForm, "requests") => Leads::select("SELECT q.id FROM request q WHERE q.form_id {from}"),
         (WorkItem, "increment_id") => Leads::Column("increment_id"),
         (Increment, "idea_id") => Leads::Column("idea_id"),
         (Increment, "stories") => Leads::select("SELECT w.id FROM work_item w WHERE w.increment_id {from}"),
@@ -149,7 +172,9 @@ macro_rules! measured {
 /// The expression of a registered field that is no plain column; `{t}` stands for the alias, `{today}` for the
 /// present day.
 fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
-    use Collection::{Document, Excerpt, FeedbackItem, Finding, Idea, Increment, Objective, Release, WorkItem};
+    use Collection::{
+        Document, Excerpt, FeedbackItem, Finding, Idea, Increment, Objective, Release, Request, WorkItem,
+    };
     Some(match (collection, name) {
         (FeedbackItem, "reference") => "'F' || {t}.id",
         (FeedbackItem, "source") => "(SELECT s.name FROM source s WHERE s.id = {t}.source_id)",
@@ -222,6 +247,20 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
         (Idea, "grade") => "COALESCE((SELECT d.grade FROM idea_told d WHERE d.idea_id = {t}.id), 'hunch')",
         (Idea, "told_confidence") => "(SELECT d.confidence FROM idea_told d WHERE d.idea_id = {t}.id)",
         (Increment, "reference") => "'K' || {t}.id",
+        (Request, "reference") => "'Q' || {t}.id",
+        (Request, "words") => "(SELECT i.text FROM feedback_item i WHERE i.id = {t}.item_id)",
+        (Request, "revenue") => {
+            "(SELECT a.yearly_revenue FROM feedback_item i JOIN account a ON a.id = i.account_id WHERE i.id = {t}.item_id)"
+        }
+        // The rule is core's `decide::became`; a test compares the two.
+        (Request, "became") => {
+            concat!(
+                "COALESCE({t}.state, CASE (SELECT max(CASE d.state WHEN 'shipped' THEN 3 WHEN 'chosen' THEN 2 WHEN 'set_aside' THEN 0 ELSE 1 END)
+                   FROM idea d WHERE d.id IN (",
+                asked_of!("= {t}.id"),
+                ")) WHEN 3 THEN 'done' WHEN 2 THEN 'planned' WHEN 1 THEN 'weighed' WHEN 0 THEN 'declined' END, 'received')"
+            )
+        }
         (Idea, "people") => heard!("count(DISTINCT b.person_id)"),
         (Idea, "accounts") => heard!("count(DISTINCT b.account_id)"),
         (Idea, "revenue") => revenue!(heard!("b.account_id")),
