@@ -26,6 +26,7 @@ const stages: RouteRecordRaw[] = [
     component: () => import('./features/listen/ConversationView.vue'),
   },
   { path: 'listen/bring-in', name: 'bring-in', component: () => import('./features/listen/BringInView.vue') },
+  { path: 'decide/market', name: 'market', component: () => import('./features/decide/MarketView.vue') },
   {
     path: 'decide/objectives/tree',
     name: 'objective-tree',

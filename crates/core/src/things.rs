@@ -56,6 +56,10 @@ kinds! {
     Measurement => "measurement", "measurement", None;
     Idea => "idea", "idea", Some('I');
     Increment => "increment", "increment", Some('K');
+    Competitor => "competitor", "competitor", None;
+    Capability => "capability", "capability", None;
+    FoundPage => "found_page", "found page", None;
+    CompetitorNote => "competitor_note", "competitor note", None;
     Decision => "decision", "decision", None;
     Activity => "activity", "activity", None;
     Step => "step", "step", None;
@@ -253,6 +257,14 @@ ids! {
     IdeaId of Idea;
     /// A step of an idea.
     IncrementId of Increment;
+    /// Somebody who offers people another way.
+    CompetitorId of Competitor;
+    /// Something that an offer may do.
+    CapabilityId of Capability;
+    /// A page of somebody else's.
+    FoundPageId of FoundPage;
+    /// A sourced remark about somebody else's offer.
+    NoteId of CompetitorNote;
     /// An activity on the backbone of a story map.
     ActivityId of Activity;
     /// A step of an activity.

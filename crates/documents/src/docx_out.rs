@@ -92,7 +92,22 @@ fn block(block: &Block) -> String {
         Block::Quote { words, by } => {
             paragraph(Some("Quote"), &format!("“{words}”")) + &paragraph(Some("Quote"), &format!("— {by}"))
         }
+        Block::Table { heads, lines } => table(heads, lines),
     }
+}
+
+fn table(heads: &[String], lines: &[Vec<String>]) -> String {
+    let cell = |words: &String| format!("<w:tc><w:tcPr/>{}</w:tc>", paragraph(None, words));
+    let row = |cells: &[String]| format!("<w:tr>{}</w:tr>", cells.iter().map(cell).collect::<String>());
+    let sides: String = ["top", "left", "bottom", "right", "insideH", "insideV"]
+        .iter()
+        .map(|side| format!(r#"<w:{side} w:val="single" w:sz="4"/>"#))
+        .collect();
+    let columns = "<w:gridCol/>".repeat(heads.len());
+    let rows = row(heads) + &lines.iter().map(|cells| row(cells)).collect::<String>();
+    format!(
+        "<w:tbl><w:tblPr><w:tblBorders>{sides}</w:tblBorders></w:tblPr><w:tblGrid>{columns}</w:tblGrid>{rows}</w:tbl>"
+    )
 }
 
 fn paragraph(style: Option<&str>, words: &str) -> String {

@@ -146,3 +146,61 @@ async fn an_idea_is_taken_in_steps_and_what_they_show_arrives() -> WebDriverResu
     assert!(told["rice"]["score"].as_f64().expect("a score") > score, "the score moves");
     page.close().await
 }
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn what_others_offer_is_noted_from_their_pages_and_looked_into() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("tamar").await?;
+    page.go("/p/1/decide/market").await?;
+    page.see_text("[data-capability='1']", "67 %").await?;
+    page.click("[data-cell='6 3']").await?;
+    page.see_text("[data-notes]", "Unknown is not none").await?;
+    // Words of a page become a note by the keyboard: the title of the page, then its first line.
+    page.press_button("Bridge Bus over the causeway: tickets").await?;
+    let text = "[data-pages] textarea[aria-readonly]";
+    page.see(text).await?;
+    page.script(&format!(
+        "const field = document.querySelector('{text}'); const at = field.value.indexOf('Groups of more');
+         field.focus(); field.setSelectionRange(at, at)"
+    ))
+    .await?;
+    for _ in 0.."Groups of more than twelve call a day before".len() {
+        page.keys(Key::Shift + Key::Right).await?;
+    }
+    page.see_text("[data-pages] blockquote", "Groups of more than twelve call a day before").await?;
+    page.choose("[aria-label='What of it']", "Book for a group").await?;
+    page.choose("[data-pages] [aria-label='How far they do it']", "none").await?;
+    page.press_button("Note these words").await?;
+    page.see_text("[role=status]", "noted what Bridge Bus offers").await?;
+    page.see_text("[data-cell='6 2']", "none").await?;
+    page.choose("[data-capability='6'] select", "none").await?;
+    page.see_text("[data-capability='6']", "0 %").await?;
+
+    page.fill("[data-research] input", "What do others take for a bicycle, and how is it booked?").await?;
+    page.press_button("Look into it").await?;
+    page.see_text("[data-research]", "drafted").await?;
+    page.press_button("Read it here").await?;
+    page.see_text("[data-draft]", "draft").await?;
+    page.see_text("[data-draft] table", "Tern Water Taxi").await?;
+    // Every quote stands in one of the pages that are kept, word for word.
+    let market = ask(&page, "decide/market?product=1").await?;
+    let mut texts = Vec::new();
+    for one in market["pages"].as_array().expect("pages") {
+        let text = ask(&page, &format!("decide/market/pages/{}", one["id"])).await?;
+        texts.push(text["text"].as_str().expect("a text").to_owned());
+    }
+    let quotes = page
+        .script(
+            "return [...document.querySelectorAll('[data-draft] blockquote span')].map(one => one.textContent.trim())",
+        )
+        .await?;
+    let quotes: Vec<&str> = quotes.as_array().expect("quotes").iter().filter_map(Value::as_str).collect();
+    assert!(quotes.len() >= 3, "{quotes:?}");
+    for quote in quotes {
+        let words = quote.trim_start_matches('“').trim_end_matches('”');
+        assert!(texts.iter().any(|text| text.contains(words)), "{words}");
+    }
+    assert_eq!(page.serious().await?, Vec::<String>::new());
+    page.close().await
+}

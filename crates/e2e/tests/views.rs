@@ -8,7 +8,7 @@ use iron_kite_e2e::{Page, Server, browse};
 use thirtyfour::prelude::*;
 
 /// The views, by the name of their picture, with something selected where that shows more.
-const VIEWS: [(&str, &str); 32] = [
+const VIEWS: [(&str, &str); 34] = [
     ("listen-findings", "/p/1/listen/finding?at=finding:1"),
     ("listen-finding", "/p/1/listen/finding/2?at=finding:2"),
     ("listen-suggestions", "/p/1/listen/suggestions"),
@@ -28,6 +28,8 @@ const VIEWS: [(&str, &str); 32] = [
     ("decide-idea", "/p/1/decide/idea?at=idea:1&whole=yes"),
     ("decide-requests", "/p/1/decide/request?view=requests&at=request:1"),
     ("decide-forms", "/p/1/decide/request_form?at=request_form:1"),
+    ("decide-market", "/p/1/decide/market"),
+    ("decide-notes", "/p/1/decide/competitor_note"),
     ("decide-increments", "/p/1/decide/increment?at=increment:2"),
     ("all-table", "/p/1/decide/idea?view=1&at=idea:2"),
     ("all-columns", "/p/1/specify/work_item?view=6&at=work_item:6"),

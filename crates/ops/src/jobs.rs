@@ -20,6 +20,7 @@ use serde_json::Value;
 use utoipa::ToSchema;
 
 use crate::call::{Actor, App, Call};
+use crate::decide::look_into;
 use crate::listen::{
     BringIn, TakeRun, bring_in, group_excerpts, look, look_through, queue_due, queue_unread, rest_from_reading, take,
 };
@@ -45,6 +46,11 @@ pub(crate) enum Work {
     },
     /// Take what a run of the grouping proposes.
     Take(TakeRun),
+    /// Look into a question about the market, and draft a report.
+    Research {
+        /// What is asked.
+        question: String,
+    },
 }
 
 /// What sort of work a job is.
@@ -61,6 +67,8 @@ pub enum JobKind {
     Group,
     /// It takes what a grouping proposes.
     Take,
+    /// It looks into a question about the market.
+    Research,
 }
 
 impl Work {
@@ -71,6 +79,7 @@ impl Work {
             Work::Read => JobKind::Read,
             Work::Group { .. } => JobKind::Group,
             Work::Take(_) => JobKind::Take,
+            Work::Research { .. } => JobKind::Research,
         }
     }
 }
@@ -459,6 +468,8 @@ fn carry_out(app: &App, call: &Call, job: &Job, after: &mut After) -> Result<Opt
         JobKind::Read | JobKind::Group => Way::Engine,
         // Somebody looked at it and took it.
         JobKind::Take => Way::Person,
+        // Somebody asked for the draft.
+        JobKind::Research => Way::Person,
     };
     let call = Call { actor, way, ..call.clone() };
     let stop = app.bell.stop_of(job.id);
@@ -482,6 +493,7 @@ fn work_of(running: &mut Running<'_>, job: &Job, work: Work, after: &mut After) 
             Ok(None)
         }
         Work::Group { strictness } => Ok(Some(text(&group_excerpts(running, product?, strictness)?)?)),
+        Work::Research { question } => Ok(Some(text(&look_into(running, product?, &question)?)?)),
         Work::Take(ask) => Ok(Some(text(&take(running, &ask)?)?)),
         Work::BringIn(ask) => Ok(Some(text(&bring_in(running, &ask)?)?)),
         Work::Look { channel } => {

@@ -29,6 +29,26 @@ pub struct Fetched {
     pub more: bool,
 }
 
+/// A page that was found.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct PageFound {
+    /// What it is called.
+    pub title: String,
+    /// Where it is.
+    pub address: String,
+    /// The page as it is, in HTML or as plain text.
+    pub page: String,
+}
+
+/// What was found of a question.
+#[derive(Debug, Clone, Default, PartialEq, Eq)]
+pub struct PagesFound {
+    /// Where was looked, in words.
+    pub place: String,
+    /// What fits best first.
+    pub pages: Vec<PageFound>,
+}
+
 /// What lies outside. An answer of words says what went wrong and what to do.
 pub trait Outside: Send + Sync {
     /// What is new at a place since the cursor. A part of it, so that no part is too large.
@@ -36,6 +56,12 @@ pub trait Outside: Send + Sync {
     /// # Errors
     /// In words, where the place does not answer as it should.
     fn fetch(&self, ask: &Fetch<'_>) -> Result<Fetched, String>;
+
+    /// Pages of others that speak of a question.
+    ///
+    /// # Errors
+    /// In words, where there is nowhere to look, or it does not answer as it should.
+    fn search(&self, question: &str) -> Result<PagesFound, String>;
 
     /// Whether a place may be looked at at all.
     ///
@@ -50,6 +76,10 @@ pub(crate) struct Nothing;
 
 impl Outside for Nothing {
     fn fetch(&self, _: &Fetch<'_>) -> Result<Fetched, String> {
+        Err("This program has no way out. Start the server.".to_owned())
+    }
+
+    fn search(&self, _: &str) -> Result<PagesFound, String> {
         Err("This program has no way out. Start the server.".to_owned())
     }
 

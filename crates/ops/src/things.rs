@@ -91,7 +91,7 @@ pub(crate) fn follow(tx: &mut Tx<'_>, thing: Thing) -> Result<(), Problem> {
 }
 
 /// Kinds that a person may remove. The rest goes by undoing what brought it.
-const REMOVABLE: [ThingKind; 18] = [
+const REMOVABLE: [ThingKind; 22] = [
     ThingKind::Excerpt,
     ThingKind::Finding,
     ThingKind::Objective,
@@ -99,6 +99,10 @@ const REMOVABLE: [ThingKind; 18] = [
     ThingKind::Idea,
     ThingKind::Increment,
     ThingKind::RequestForm,
+    ThingKind::Competitor,
+    ThingKind::Capability,
+    ThingKind::FoundPage,
+    ThingKind::CompetitorNote,
     ThingKind::WorkItem,
     ThingKind::Criterion,
     ThingKind::Activity,
@@ -235,6 +239,8 @@ fn link_words(rows: &Rows<'_>, ends: LinkEnds, made: bool) -> String {
         }
         (LinkKind::NotSame, true) => format!("marked {from} and {to} as two"),
         (LinkKind::NotSame, false) => format!("took back that {from} and {to} are two"),
+        (LinkKind::Closes, true) => format!("noted that {from} closes {to}"),
+        (LinkKind::Closes, false) => format!("noted that {from} does not close {to}"),
         (LinkKind::TakesPart, true) => format!("noted that {from} takes part in {to}"),
         (LinkKind::TakesPart, false) => format!("noted that {from} takes no part in {to}"),
         (_, true) => format!("put {from} behind {to}"),

@@ -30,12 +30,14 @@ use serde::Deserialize;
 use serde_json::{Map, Value, json};
 
 use self::days::shift;
+use self::market::DemoMarket;
 use self::requests::DemoForm;
 use self::said::suggest;
 use self::views::DemoViews;
 
 pub(crate) mod channels;
 mod days;
+mod market;
 mod recording;
 mod requests;
 mod said;
@@ -86,6 +88,8 @@ struct DemoProduct {
     name: String,
     /// Files of feedback that belong to no study.
     files: Vec<String>,
+    /// What others offer.
+    market: Option<DemoMarket>,
     /// The form by which people ask for something.
     form: Option<DemoForm>,
     #[serde(default)]
@@ -304,6 +308,9 @@ impl Player<'_> {
         }
         if let Some(form) = &demo.form {
             self.answer(form)?;
+        }
+        if let Some(market) = demo.market {
+            self.market(product, market)?;
         }
         for (study, things) in informs {
             for to in things {

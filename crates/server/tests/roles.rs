@@ -139,6 +139,8 @@ fn body(path: &str) -> Value {
             json!({ "product": 1, "name": "x", "kind": "folder", "place": "", "every_minutes": 5 })
         }
         "/listen/items/{id}/excerpts" => json!({ "rev": 0, "from": 0, "to": 1 }),
+        "/decide/market/notes" => json!({ "competitor_id": 1, "words": "x", "source": "x" }),
+        "/decide/market/research" => json!({ "product": 1, "question": "?" }),
         "/decide/ideas/merge" => json!({ "keep": 1, "others": [] }),
         "/decide/objectives/{id}/measurements" => json!({ "value": 1 }),
         "/decide/objectives/{id}/serving" => json!({ "thing": idea }),

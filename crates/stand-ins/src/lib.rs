@@ -1,6 +1,6 @@
 //! Small simulated outside services: real HTTP servers on this machine alone, for the demo and the tests.
 //!
-//! A support desk and a review site, which speak what `docs/channels.md` says: pages behind a cursor, a key, and the
+//! A support desk, a review site and a library of pages, which speak what `docs/channels.md` says: pages behind a cursor, a key, and the
 //! refusals of the real ones when they are told to.
 
 use std::sync::{Arc, Mutex, PoisonError, mpsc};
@@ -44,7 +44,7 @@ pub struct StandIn {
 
 /// A place that is to be simulated.
 pub struct Place {
-    /// What it is asked for: `tickets` or `reviews`.
+    /// What it is asked for: `tickets`, `reviews`, or `pages` by a question.
     pub what: &'static str,
     /// The key that it asks for.
     pub key: Option<String>,
@@ -119,6 +119,28 @@ struct Ask {
     #[serde(default)]
     after: String,
     limit: Option<usize>,
+    #[serde(default)]
+    q: String,
+}
+
+/// What a library of pages is asked for.
+const PAGES: &str = "pages";
+/// Shorter words of a question stand everywhere.
+const SHORTEST: usize = 4;
+
+/// The pages that hold most words of a question, those with the most first.
+fn found(pages: &[Value], ask: &Ask) -> Vec<Value> {
+    let lower = ask.q.to_lowercase();
+    let words: Vec<&str> =
+        lower.split(|c: char| !c.is_alphanumeric()).filter(|word| word.chars().count() >= SHORTEST).collect();
+    let held = |page: &Value| {
+        let text = page.to_string().to_lowercase();
+        words.iter().filter(|word| text.contains(**word)).count()
+    };
+    let mut all: Vec<(usize, &Value)> =
+        pages.iter().map(|page| (held(page), page)).filter(|(held, _)| *held > 0).collect();
+    all.sort_by_key(|(held, _)| std::cmp::Reverse(*held));
+    all.into_iter().take(ask.limit.unwrap_or(12)).map(|(_, page)| page.clone()).collect()
 }
 
 async fn page(request: HttpRequest, ask: Query<Ask>, held: Data<Mutex<Held>>) -> HttpResponse {
@@ -132,6 +154,9 @@ async fn page(request: HttpRequest, ask: Query<Ask>, held: Data<Mutex<Held>>) ->
     }
     if request.match_info().get("what") != Some(held.what) {
         return HttpResponse::NotFound().finish();
+    }
+    if held.what == PAGES {
+        return HttpResponse::Ok().json(json!({ PAGES: found(&held.records, &ask) }));
     }
     let there = held.there();
     let from = ask.after.parse::<usize>().unwrap_or(0).min(there);

@@ -24,6 +24,16 @@ export const putDown = (file: File, product: number) =>
 export const putAccounts = (file: File) =>
   value(api.POST('/api/v1/listen/accounts', { params: { query: { name: file.name } }, body: raw(file), ...asIs }))
 
+/** Reads the text of a file as a page of somebody else's; nothing is kept. */
+export const readFoundPage = (file: File) =>
+  value(
+    api.POST('/api/v1/decide/market/pages/text', {
+      params: { query: { name: file.name } },
+      body: raw(file),
+      ...asIs,
+    }),
+  )
+
 /** Puts a file into the workspace; a field holds it by its number. */
 export const putIn = (file: File) =>
   value(api.POST('/api/v1/attachments', { params: { query: { name: file.name } }, body: raw(file), ...asIs }))

@@ -34,6 +34,8 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   objective: ['objective', 'measurement', 'result', 'link', 'idea', 'release', 'work_item', 'increment'],
   idea: ['idea', 'link', 'excerpt', 'finding', 'account', 'feedback_item', 'work_item', 'increment', 'result', 'study'],
   form: ['request_form'],
+  market: ['competitor', 'capability', 'competitor_note', 'found_page', 'link', 'idea'],
+  'found-page': ['found_page'],
   'likely-same-ideas': ['idea', 'link'],
   learned: ['result', 'release', 'work_item', 'idea', 'link'],
   fields: ['field'],
@@ -122,6 +124,14 @@ export const useJobs = (product: Of<number>) =>
     key: () => ['jobs', toValue(product)],
     query: () => value(api.GET('/api/v1/jobs', { params: { query: { product: toValue(product) } } })),
     placeholderData: (before) => before,
+  })
+
+/** A job with its report. */
+export const useJob = (id: Of<number | undefined>) =>
+  useQuery({
+    key: () => ['jobs', 'one', toValue(id) ?? 0],
+    query: () => value(api.GET('/api/v1/jobs/{id}', { params: { path: { id: toValue(id) as number } } })),
+    enabled: () => toValue(id) !== undefined,
   })
 
 /** What came of files that were brought in by a job. */
@@ -261,6 +271,20 @@ export const useIdea = (id: Of<number>) =>
   useQuery({
     key: () => ['idea', toValue(id)],
     query: () => value(api.GET('/api/v1/decide/ideas/{id}', { params: { path: { id: toValue(id) } } })),
+  })
+
+/** Who else offers people a way, and how offers compare. */
+export const useMarket = (product: Of<number>) =>
+  useQuery({
+    key: () => ['market', toValue(product)],
+    query: () => value(api.GET('/api/v1/decide/market', { params: { query: { product: toValue(product) } } })),
+  })
+
+/** A page of somebody else's with its text. */
+export const useFoundPage = (id: Of<number>) =>
+  useQuery({
+    key: () => ['found-page', toValue(id)],
+    query: () => value(api.GET('/api/v1/decide/market/pages/{id}', { params: { path: { id: toValue(id) } } })),
   })
 
 /** A request form with its questions. */

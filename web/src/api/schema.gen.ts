@@ -345,6 +345,150 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/decide/market": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["market"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/market/capabilities": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add_capability"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/market/competitors": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add_competitor"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/market/notes": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add_market_note"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/market/notes/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["note_about"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/market/pages": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/market/pages/text": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["read_page"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/market/pages/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["found_page"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/market/research": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["research"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/decide/objectives": {
         parameters: {
             query?: never;
@@ -2012,6 +2156,13 @@ export interface components {
             by: string;
             /** @description Their words. */
             words: string;
+        } | {
+            /** @enum {string} */
+            block: "table";
+            /** @description Its headings. */
+            heads: string[];
+            /** @description Its lines, each with a cell for every heading. */
+            lines: string[][];
         };
         /** @description All epics and stories of a product. */
         Board: {
@@ -2054,6 +2205,38 @@ export interface components {
         CalendarKey: {
             /** @description The path of the calendar, with the secret in it. */
             path: string;
+        };
+        /** @description Something that an offer may do for people. */
+        Capability: {
+            /** @description Its number. */
+            id: components["schemas"]["CapabilityId"];
+            /** @description What stands behind that. */
+            note?: string | null;
+            offers?: components["schemas"]["Offers"] | null;
+            /**
+             * Format: double
+             * @description Its place in the comparison, ascending.
+             */
+            position: number;
+            /** @description The product whose market it belongs to. */
+            product_id: components["schemas"]["ProductId"];
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /** @description What people can do with it. */
+            title: string;
+        };
+        /**
+         * Format: int64
+         * @description Something that an offer may do.
+         */
+        CapabilityId: number;
+        /** @description A capability, and the ideas that close what we lack in it. */
+        CapabilityView: components["schemas"]["Capability"] & {
+            /** @description The ideas that close it. */
+            ideas: components["schemas"]["IdeaId"][];
         };
         /** @description New values for some fields of one thing of a collection. */
         CellChange: {
@@ -2300,7 +2483,7 @@ export interface components {
          * @description A list of things of one sort. Its name is that of the kind of thing.
          * @enum {string}
          */
-        Collection: "feedback_item" | "excerpt" | "finding" | "person" | "account" | "objective" | "idea" | "increment" | "request" | "request_form" | "work_item" | "release" | "study" | "document" | "sprint" | "page" | "term";
+        Collection: "feedback_item" | "excerpt" | "finding" | "person" | "account" | "objective" | "idea" | "increment" | "request" | "request_form" | "competitor_note" | "work_item" | "release" | "study" | "document" | "sprint" | "page" | "term";
         /** @description A collection. */
         CollectionView: {
             /** @description The views that come with the product; the first one is what it opens with where none is saved to. */
@@ -2332,6 +2515,52 @@ export interface components {
             said_on?: number | null;
             /** @description The words. */
             text: number;
+        };
+        /** @description Somebody who offers people another way. */
+        Competitor: {
+            /** @description Where it is found. */
+            address?: string | null;
+            /** @description Its number. */
+            id: components["schemas"]["CompetitorId"];
+            /** @description What it is called. */
+            name: string;
+            /** @description What else is to be known. */
+            note?: string | null;
+            /** @description The product that it competes with. */
+            product_id: components["schemas"]["ProductId"];
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+        };
+        /**
+         * Format: int64
+         * @description Somebody who offers people another way.
+         */
+        CompetitorId: number;
+        /** @description A sourced remark about what somebody else's offer does. */
+        CompetitorNote: {
+            capability_id?: components["schemas"]["CapabilityId"] | null;
+            /** @description Whose offer it is about. */
+            competitor_id: components["schemas"]["CompetitorId"];
+            /** @description Its number. */
+            id: components["schemas"]["NoteId"];
+            /** @description The day, `YYYY-MM-DD`. */
+            noted_on: string;
+            offers?: components["schemas"]["Offers"] | null;
+            page_id?: components["schemas"]["FoundPageId"] | null;
+            /** @description The product whose market it is about. */
+            product_id: components["schemas"]["ProductId"];
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /** @description Where it comes from, where it has no page. */
+            source?: string | null;
+            /** @description The remark; where it has a page, words of that page. */
+            words: string;
         };
         /** @description What carrying a field to another type would come to. */
         ConversionPreview: components["schemas"]["FieldType"] & {
@@ -2979,6 +3208,56 @@ export interface components {
             /** @description What it is called. */
             title: string;
         };
+        /** @description A page of somebody else's, as it was pasted, uploaded or found. */
+        FoundPage: {
+            /** @description Where it was found. */
+            address?: string | null;
+            competitor_id?: components["schemas"]["CompetitorId"] | null;
+            /** @description Its number. */
+            id: components["schemas"]["FoundPageId"];
+            /** @description The product whose market it speaks of. */
+            product_id: components["schemas"]["ProductId"];
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /** @description When, `YYYY-MM-DD`. */
+            taken_on: string;
+            /** @description Its text. It is never changed, so that what is quoted from it stays there. */
+            text: string;
+            /** @description What it is called. */
+            title: string;
+        };
+        /**
+         * Format: int64
+         * @description A page of somebody else's.
+         */
+        FoundPageId: number;
+        /** @description A page without its text. */
+        FoundPageLine: {
+            /** @description Where it was found. */
+            address?: string | null;
+            competitor_id?: components["schemas"]["CompetitorId"] | null;
+            /** @description Its number. */
+            id: components["schemas"]["FoundPageId"];
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /** @description When. */
+            taken_on: string;
+            /** @description What it is called. */
+            title: string;
+        };
+        /** @description What a file holds, to be looked at before it is kept. */
+        FoundPageText: {
+            /** @description Its text. */
+            text: string;
+            /** @description What it is called. */
+            title: string;
+        };
         /** @description Frustration, with its parts. */
         Frustration: {
             /**
@@ -3363,7 +3642,7 @@ export interface components {
          * @description What sort of work a job is.
          * @enum {string}
          */
-        JobKind: "bring_in" | "look" | "read" | "group" | "take";
+        JobKind: "bring_in" | "look" | "read" | "group" | "take" | "research";
         /**
          * @description Where a job stands.
          * @enum {string}
@@ -3480,7 +3759,7 @@ export interface components {
          * @description What a link between two things says. Its direction is that of the line: from the words to the result.
          * @enum {string}
          */
-        LinkKind: "supports" | "asks_for" | "becomes" | "informs" | "takes_part" | "needed_by" | "not_same" | "same";
+        LinkKind: "supports" | "asks_for" | "becomes" | "informs" | "takes_part" | "closes" | "needed_by" | "not_same" | "same";
         /** @description A value that would not be carried over whole. */
         LostValue: {
             /** @description What would be left of it; nothing where it would be lost whole. */
@@ -3503,6 +3782,44 @@ export interface components {
              */
             rev: number;
             step_id?: components["schemas"]["StepId"] | null;
+        };
+        /** @description The market of a product. */
+        Market: {
+            /** @description What an offer may do, in its order. */
+            capabilities: components["schemas"]["CapabilityView"][];
+            /** @description Who is in it. */
+            competitors: components["schemas"]["Competitor"][];
+            /** @description All notes, newest first. */
+            notes: components["schemas"]["MarketNote"][];
+            /** @description Pages of theirs, newest first, without their texts. */
+            pages: components["schemas"]["FoundPageLine"][];
+            /** @description How they compare, a row for each capability. */
+            rows: components["schemas"]["MarketRow"][];
+        };
+        /** @description One competitor's cell in a row. */
+        MarketCell: {
+            /** @description Whose. */
+            competitor: components["schemas"]["CompetitorId"];
+            /** @description The notes behind it, newest first. */
+            notes: components["schemas"]["NoteId"][];
+            offers?: components["schemas"]["Offers"] | null;
+        };
+        /** @description A note with where it comes from. */
+        MarketNote: components["schemas"]["CompetitorNote"] & {
+            /** @description Where it comes from, in words. */
+            from: string;
+        };
+        /** @description A capability, ours beside the others'. */
+        MarketRow: {
+            /** @description Which. */
+            capability: components["schemas"]["CapabilityId"];
+            /** @description A cell for each competitor, in their order. */
+            cells: components["schemas"]["MarketCell"][];
+            /**
+             * Format: double
+             * @description How far others are ahead of us in it, 0 – 1; nothing where ours or all of theirs are unknown.
+             */
+            gap?: number | null;
         };
         /**
          * @description What is computed over several values.
@@ -3646,6 +3963,16 @@ export interface components {
             /** @description "needs S14 first" */
             words: string;
         };
+        /** @description A new capability. */
+        NewCapability: {
+            /** @description What stands behind that. */
+            note?: string | null;
+            offers?: components["schemas"]["Offers"] | null;
+            /** @description The product whose market it belongs to. */
+            product_id: components["schemas"]["ProductId"];
+            /** @description What people can do with it. */
+            title: string;
+        };
         /** @description A new channel. */
         NewChannel: {
             /** @description Whether what tells who somebody is is covered in the words. */
@@ -3683,6 +4010,15 @@ export interface components {
             state: components["schemas"]["StoryState"];
             /** @description What the team calls it. */
             title: string;
+        };
+        /** @description A new competitor. */
+        NewCompetitor: {
+            /** @description Where it is found. */
+            address?: string | null;
+            /** @description What it is called. */
+            name: string;
+            /** @description The product that it competes with. */
+            product_id: components["schemas"]["ProductId"];
         };
         /** @description The notes of a conversation. */
         NewConversation: {
@@ -3726,6 +4062,18 @@ export interface components {
             /** @description What it is called. */
             title: string;
         };
+        /** @description A page that is pasted. */
+        NewFoundPage: {
+            /** @description Where it was found. */
+            address?: string | null;
+            competitor_id?: components["schemas"]["CompetitorId"] | null;
+            /** @description The product whose market it speaks of. */
+            product_id: components["schemas"]["ProductId"];
+            /** @description Its text. */
+            text: string;
+            /** @description What it is called. */
+            title: string;
+        };
         /** @description A new idea. */
         NewIdea: {
             finding_id?: components["schemas"]["FindingId"] | null;
@@ -3735,6 +4083,20 @@ export interface components {
             product_id: components["schemas"]["ProductId"];
             /** @description The idea in a few words. */
             title: string;
+        };
+        /** @description A new note. */
+        NewMarketNote: {
+            capability_id?: components["schemas"]["CapabilityId"] | null;
+            /** @description Whose offer it is about. */
+            competitor_id: components["schemas"]["CompetitorId"];
+            /** @description The day; today where left out. */
+            noted_on?: string | null;
+            offers?: components["schemas"]["Offers"] | null;
+            page_id?: components["schemas"]["FoundPageId"] | null;
+            /** @description Where it comes from, where it quotes no page. */
+            source?: string | null;
+            /** @description The remark; words of the page where one is named. */
+            words: string;
         };
         /** @description A value on a day. */
         NewMeasurement: {
@@ -3785,6 +4147,13 @@ export interface components {
             excerpts: components["schemas"]["ExcerptId"][];
             /** @description The idea, the document or the page. */
             to: components["schemas"]["Thing"];
+        };
+        /** @description A question about the market. */
+        NewResearch: {
+            /** @description The product whose market it is about. */
+            product: components["schemas"]["ProductId"];
+            /** @description What is asked. */
+            question: string;
         };
         /** @description A new result. */
         NewResult: {
@@ -3841,6 +4210,20 @@ export interface components {
          * @enum {string}
          */
         NoForecast: "no_day" | "too_few" | "over";
+        /** @description What a note is about. */
+        NoteAbout: {
+            capability_id?: components["schemas"]["CapabilityId"] | null;
+            /**
+             * Format: int64
+             * @description The revision that was seen.
+             */
+            rev: number;
+        };
+        /**
+         * Format: int64
+         * @description A sourced remark about somebody else's offer.
+         */
+        NoteId: number;
         /** @description One line of the notes. */
         NoteLine: {
             /**
@@ -3946,6 +4329,11 @@ export interface components {
              */
             share?: number | null;
         };
+        /**
+         * @description How far an offer does something.
+         * @enum {string}
+         */
+        Offers: "none" | "partly" | "fully";
         /** @description A form as its sender sees it. */
         OpenForm: {
             /** @description Its fields. */
@@ -4979,7 +5367,7 @@ export interface components {
          * @description Every kind of thing that the ledger keeps. The name is also the name of its table.
          * @enum {string}
          */
-        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "request_form" | "request" | "excerpt" | "finding" | "objective" | "measurement" | "idea" | "increment" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking";
+        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "request_form" | "request" | "excerpt" | "finding" | "objective" | "measurement" | "idea" | "increment" | "competitor" | "capability" | "found_page" | "competitor_note" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking";
         /** @description One figure over the things of a group, and over all. */
         TotalOf: {
             /** @description The field. */
@@ -6091,6 +6479,296 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    market: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Market"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_capability: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCapability"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_competitor: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewCompetitor"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_market_note: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMarketNote"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    note_about: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NoteAbout"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewFoundPage"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    read_page: {
+        parameters: {
+            query: {
+                /** @description Its name. */
+                name: string;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/octet-stream": string;
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundPageText"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    found_page: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["FoundPage"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    research: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewResearch"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["JobView"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

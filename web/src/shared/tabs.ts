@@ -14,6 +14,7 @@ export const NAMES: Record<Collection, string> = {
   increment: 'Increments',
   request: 'Requests',
   request_form: 'Request forms',
+  competitor_note: 'Competitor notes',
   work_item: 'Epics and stories',
   release: 'Releases',
   study: 'Studies',
@@ -41,6 +42,7 @@ export const STAGE_OF: Record<Collection, string> = {
   increment: 'decide',
   request: 'decide',
   request_form: 'decide',
+  competitor_note: 'decide',
   work_item: 'specify',
   release: 'plan',
   study: 'listen',
@@ -87,6 +89,8 @@ export const DECIDE: readonly Tab[] = [
   list('increment'),
   list('objective'),
   { name: 'objective-tree', label: 'Tree of objectives' },
+  { name: 'market', label: 'Market' },
+  list('competitor_note'),
   list('request_form'),
 ]
 export const SPECIFY: readonly Tab[] = [list('work_item'), list('document'), list('page')]

@@ -6,10 +6,12 @@ mod delivery;
 mod evidence;
 mod idea;
 mod increment;
+mod market;
 mod measured_table;
 mod merging;
 mod objective;
 mod request;
+mod research;
 mod rice;
 mod rolled_up;
 mod serving;
@@ -21,6 +23,7 @@ pub use delivery::{Delivery, Work};
 pub use evidence::{Behind, Grade, Graded, Shown, Verdict, Way, graded, way_of};
 pub use idea::{Decision, Idea, IdeaState, Outcome, after_estimate, decide};
 pub use increment::{Increment, IncrementState, quarter};
+pub use market::{Capability, Competitor, CompetitorNote, FoundPage, MarketCell, MarketRow, Offers, comparison};
 pub use measured_table::{MeasuredTable, read_measurements};
 pub use merging::merged;
 pub use objective::{Measurement, Objective, ObjectiveState};
@@ -28,6 +31,7 @@ pub use request::{
     Asks, Filled, FormField, LONGEST_ANSWER, Request, RequestForm, RequestState, TRAP, became, check_form, fill,
     first_fields,
 };
+pub use research::{ANSWERS, FoundPassage, PageName, Research, answering_passages, exact_passages, research_report};
 pub use rice::{Rice, rank, rice};
 pub use rolled_up::{RolledUp, TreeNode, roll_up};
 pub use serving::{Served, Stage, served};

@@ -56,6 +56,7 @@ collections! {
     Increment, "increments", "decide", "title";
     Request, "requests", "decide", "words";
     RequestForm, "request forms", "decide", "title";
+    CompetitorNote, "competitor notes", "decide", "words";
     WorkItem, "work items", "specify", "title";
     Release, "releases", "plan", "title";
     Study, "studies", "listen", "title";

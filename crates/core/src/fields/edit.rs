@@ -6,7 +6,7 @@
 use jiff::civil::Date;
 use serde_json::{Map, Value};
 
-use crate::decide::{IncrementState, ObjectiveState, RequestState, Verdict, quarter};
+use crate::decide::{IncrementState, ObjectiveState, Offers, RequestState, Verdict, quarter};
 use crate::listen::{FeedbackKind, FindingState};
 use crate::problem::Fault;
 use crate::specify::Moscow;
@@ -127,6 +127,13 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
     ];
     const REQUEST: &[Field] = &[may("state", OneOf(RequestState::names)), may("reply", Text(NOTE))];
     const FORM: &[Field] = &[must("title", Line(TITLE)), may("intro", Text(NOTE))];
+    const COMPETITOR: &[Field] = &[must("name", Line(TITLE)), may("address", Line(1_000)), may("note", Text(NOTE))];
+    const CAPABILITY: &[Field] =
+        &[must("title", Line(TITLE)), may("offers", OneOf(Offers::names)), may("note", Text(NOTE))];
+    const FOUND_PAGE: &[Field] =
+        &[must("title", Line(TITLE)), may("competitor_id", Holds::Thing(ThingKind::Competitor))];
+    // Its words stay: they stand so in their source.
+    const COMPETITOR_NOTE: &[Field] = &[may("offers", OneOf(Offers::names)), must("noted_on", Day)];
     const WORK_ITEM: &[Field] = &[
         must("title", Line(TITLE)),
         may("as_a", Line(TITLE)),
@@ -188,6 +195,10 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         ThingKind::Increment => INCREMENT,
         ThingKind::Request => REQUEST,
         ThingKind::RequestForm => FORM,
+        ThingKind::Competitor => COMPETITOR,
+        ThingKind::Capability => CAPABILITY,
+        ThingKind::FoundPage => FOUND_PAGE,
+        ThingKind::CompetitorNote => COMPETITOR_NOTE,
         ThingKind::WorkItem => WORK_ITEM,
         ThingKind::Criterion => CRITERION,
         ThingKind::Activity | ThingKind::Step | ThingKind::TeamColumn => TITLED,

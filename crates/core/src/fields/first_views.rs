@@ -37,6 +37,7 @@ pub fn first_views(collection: Collection) -> Vec<FirstView> {
         Collection::Idea => ideas(),
         Collection::Increment => increments(),
         Collection::Request => requests(),
+        Collection::CompetitorNote => competitor_notes(),
         Collection::WorkItem => work_items(),
         Collection::Release => releases(),
         _ => Vec::new(),
@@ -205,6 +206,23 @@ fn ideas() -> Views {
     ]
 }
 
+fn competitor_notes() -> Views {
+    let columns = table(
+        1,
+        &[("words", 360), ("competitor", 140), ("capability", 200), ("offers", 90), ("from", 240), ("noted_on", 110)],
+    );
+    let newest = json!([{ "field": "noted_on", "descending": true }]);
+    vec![
+        ("notes", "All notes", json!({ "order": newest, "fields": columns })),
+        (
+            "open",
+            "Of no capability yet",
+            json!({ "order": newest, "fields": columns,
+            "filter": { "field": "capability", "operator": "empty" } }),
+        ),
+    ]
+}
+
 fn requests() -> Views {
     let columns = table(
         1,
@@ -325,6 +343,6 @@ mod tests {
                 count += 1;
             }
         }
-        assert_eq!(count, 23, "a definition that cannot be read is left out");
+        assert_eq!(count, 25, "a definition that cannot be read is left out");
     }
 }

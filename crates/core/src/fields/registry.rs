@@ -5,7 +5,7 @@ use super::edit::{document_states, editable, study_states};
 use super::line_links::line_link;
 use super::query::Measure;
 use super::types::{Choice, Drawing, FieldDef, FieldType, RollUp};
-use crate::decide::{Grade, IncrementState, ObjectiveState, RequestState};
+use crate::decide::{Grade, IncrementState, ObjectiveState, Offers, RequestState};
 use crate::listen::{FeedbackKind, FindingState, Movement};
 use crate::specify::Moscow;
 use crate::things::Level;
@@ -67,8 +67,8 @@ fn drawn(drawing: Drawing) -> FieldType {
 #[must_use]
 pub fn registered(collection: Collection) -> Vec<FieldDef> {
     use Collection::{
-        Account, Document, Excerpt, FeedbackItem, Finding, Idea, Increment, Objective, Page, Person, Release, Request,
-        RequestForm, Sprint, Term,
+        Account, CompetitorNote, Document, Excerpt, FeedbackItem, Finding, Idea, Increment, Objective, Page, Person,
+        Release, Request, RequestForm, Sprint, Term,
     };
     use Collection::{Study, WorkItem};
     use FieldType::{Date, LongText, Money, Text, YesNo};
@@ -81,6 +81,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
     const GRADED: Way = Way::By("It follows from what is linked to the idea and from its results.");
     const SENT: Way = Way::By("It follows from the ideas that the request is put behind.");
     const FORMED: Way = Way::By("It is said where the form’s questions are chosen.");
+    const NOTED: Way = Way::By("It stays as it was noted; take the note away and note anew.");
     const MEASURED: Way = Way::By("It follows from what was measured; note a value in the opened objective.");
     const STEPPED: Way = Way::By("It changes with the release, in Plan.");
     let ideas = ["raw", "weighing", "chosen", "shipped", "set_aside"];
@@ -199,6 +200,12 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("outcome", "Decision", choice(&["chosen", "set_aside"]), &DECIDED),
             ("reason", "Why", LongText, &DECIDED),
             ("score_then", "RICE then", number(""), &DECIDED),
+            (
+                "gap",
+                "Gap to others",
+                number(""),
+                &Way::By("It follows from the competitor notes on the capabilities that the idea closes."),
+            ),
             ("objectives", "Objectives", many(Objective), &PLAIN),
             ("findings", "Findings", many(Finding), &PLAIN),
             ("studies", "Studies", many(Study), &PLAIN),
@@ -224,6 +231,14 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("ideas", "Ideas", many(Idea), &SENT),
             ("reply", "Answer", LongText, &PLAIN),
             ("item_id", "Feedback item", one(FeedbackItem), &GIVEN),
+        ],
+        CompetitorNote => vec![
+            ("words", "Remark", LongText, &NOTED),
+            ("competitor", "Competitor", Text, &NOTED),
+            ("capability", "Capability", Text, &PLAIN),
+            ("offers", "Offers it", choice(&Offers::names()), &PLAIN),
+            ("from", "Source", Text, &NOTED),
+            ("noted_on", "Noted on", Date, &PLAIN),
         ],
         RequestForm => vec![
             ("title", "Form", Text, &PLAIN),

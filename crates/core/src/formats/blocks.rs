@@ -35,6 +35,13 @@ pub enum Block {
         /// Who, when and where.
         by: String,
     },
+    /// A table.
+    Table {
+        /// Its headings.
+        heads: Vec<String>,
+        /// Its lines, each with a cell for every heading.
+        lines: Vec<Vec<String>>,
+    },
 }
 
 /// Writes blocks as Markdown (CommonMark). Linear.
@@ -63,9 +70,17 @@ pub fn markdown(blocks: &[Block]) -> String {
             Block::Paragraph { words } => writeln!(page, "{}", line(words)),
             Block::Point { words } => writeln!(page, "- {}", line(words)),
             Block::Quote { words, by } => writeln!(page, "> {}\n>\n> — {}", line(words), line(by)),
+            Block::Table { heads, lines } => write!(page, "{}", table(heads, lines)),
         };
     }
     page
+}
+
+fn table(heads: &[String], lines: &[Vec<String>]) -> String {
+    let row =
+        |cells: &[String]| format!("| {} |\n", cells.iter().map(|cell| line(cell)).collect::<Vec<_>>().join(" | "));
+    let rule = format!("|{}\n", " --- |".repeat(heads.len()));
+    row(heads) + &rule + &lines.iter().map(|cells| row(cells)).collect::<String>()
 }
 
 /// A text as [`markdown`] writes it: on one line, with what would be markup escaped. Linear.
@@ -108,6 +123,15 @@ mod tests {
             let page = said(words);
             assert_ne!(page, format!("{words}\n"), "{page}");
         }
+    }
+
+    #[test]
+    fn a_table_has_its_rule_and_no_cell_breaks_out() {
+        let cells = |cells: &[&str]| cells.iter().map(|cell| (*cell).to_owned()).collect::<Vec<_>>();
+        let page = markdown(&[Block::Table { heads: cells(&["a", "b"]), lines: vec![cells(&["1 | 2", "<i>"])] }]);
+        assert_eq!(page.lines().next(), Some("| a | b |"));
+        assert_eq!(page.lines().nth(1), Some("| --- | --- |"));
+        assert!(!page.contains("1 | 2") && !page.contains("<i>"), "{page}");
     }
 
     #[test]

@@ -21,6 +21,8 @@ pub enum LinkKind {
     Informs,
     /// A person takes part in a study. Not a part of the line: what is said there is.
     TakesPart,
+    /// An idea closes what our own offer lacks. Not a part of the line.
+    Closes,
     /// A story is needed by another. Not a part of the line: it orders work.
     NeededBy,
     /// Two people, accounts or ideas that are alike are two all the same; two excerpts or findings are never to stand
@@ -40,6 +42,7 @@ impl LinkKind {
             LinkKind::Becomes => "becomes",
             LinkKind::Informs => "informs",
             LinkKind::TakesPart => "takes_part",
+            LinkKind::Closes => "closes",
             LinkKind::NeededBy => "needed_by",
             LinkKind::NotSame => "not_same",
             LinkKind::Same => "same",
@@ -49,7 +52,9 @@ impl LinkKind {
     /// Whether a link of this kind may lead from the one kind of thing to the other.
     #[must_use]
     pub fn joins(self, from: ThingKind, to: ThingKind) -> bool {
-        use ThingKind::{Account, Document, Excerpt, Finding, Idea, Objective, Page, Person, Release, Study, WorkItem};
+        use ThingKind::{
+            Account, Capability, Document, Excerpt, Finding, Idea, Objective, Page, Person, Release, Study, WorkItem,
+        };
         matches!(
             (self, from, to),
             (LinkKind::Supports, Excerpt, Finding | Idea | Document | Page)
@@ -58,6 +63,7 @@ impl LinkKind {
                 | (LinkKind::Becomes, Idea, WorkItem)
                 | (LinkKind::Informs, Study, Finding | Idea | WorkItem)
                 | (LinkKind::TakesPart, Person, Study)
+                | (LinkKind::Closes, Idea, Capability)
                 | (LinkKind::NeededBy, WorkItem, WorkItem)
                 | (LinkKind::NotSame, Person, Person)
                 | (LinkKind::NotSame, Account, Account)

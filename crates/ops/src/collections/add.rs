@@ -40,6 +40,10 @@ pub fn add_thing(app: &App, call: &Call, collection: Collection, new: NewThing) 
             format!("{} come with what people said. Bring it in, or find it, in Listen.", capital(collection.words()));
         return Err(Problem::refused("comes-with-feedback", words));
     }
+    if collection == Collection::CompetitorNote {
+        let words = "Notes are made in the market view, where their source is.";
+        return Err(Problem::refused("comes-with-source", words));
+    }
     if matches!(collection, Collection::Request | Collection::RequestForm) {
         let words = "Requests come by a form, and forms are made where they are listed in Decide.";
         return Err(Problem::refused("comes-by-form", words));

@@ -12,6 +12,7 @@ use iron_kite_stand_ins::{Place, StandIn};
 use serde_json::Value;
 
 const TICKETS: &str = include_str!("../../../../demo/desk-tickets.json");
+const PAGES: &str = include_str!("../../../../demo/library-pages.json");
 const REVIEWS: &str = include_str!("../../../../demo/site-reviews.json");
 /// So many of each are there from the first; another one comes after each pause.
 const FIRST: usize = 5;
@@ -27,7 +28,8 @@ pub(crate) fn places() -> Result<Vec<(&'static str, StandIn)>, String> {
         let place = Place { what, key: None, records, first: FIRST, pause: PAUSE };
         StandIn::start(place).map(|place| (name, place))
     };
-    Ok(vec![start("desk", "tickets", TICKETS)?, start("reviews", "reviews", REVIEWS)?])
+    let (desk, reviews) = (start("desk", "tickets", TICKETS)?, start("reviews", "reviews", REVIEWS)?);
+    Ok(vec![desk, reviews, start("library", "pages", PAGES)?])
 }
 
 /// Sets the channels up.

@@ -23,19 +23,9 @@ static AGENT: LazyLock<Agent> = LazyLock::new(|| {
 
 /// The next page of what is new.
 pub(super) fn fetch(address: &str, what: &str, secret: Option<&str>, cursor: Option<&str>) -> Result<Fetched, String> {
-    let mut request = AGENT.get(format!("{}/{what}", address.trim_end_matches('/')));
-    request = request.query("limit", PAGE.to_string()).query("after", cursor.unwrap_or_default());
-    if let Some(secret) = secret {
-        request = request.header("authorization", format!("Bearer {secret}"));
-    }
-    let mut answer = request.call().map_err(|fault| silent(&fault))?;
-    let status = answer.status().as_u16();
-    if status != 200 {
-        let wait = answer.headers().get(RETRY_AFTER).and_then(|wait| wait.to_str().ok()).map(str::to_owned);
-        return Err(refusal(status, wait.as_deref()));
-    }
-    let text = answer.body_mut().with_config().limit(MOST_BYTES).read_to_string();
-    let text = text.map_err(|_| "Its answer is larger than 16 MB or breaks off. Ask for less at once.".to_owned())?;
+    let limit = PAGE.to_string();
+    let asked = [("limit", limit.as_str()), ("after", cursor.unwrap_or_default())];
+    let text = ask(&format!("{}/{what}", address.trim_end_matches('/')), &asked, secret)?;
     let wrong = || format!("Its answer is not what it should be: no JSON object with a list of {what}.");
     let page: Value = serde_json::from_str(&text).map_err(|_| wrong())?;
     let all = page[what].as_array().ok_or_else(wrong)?;
@@ -48,6 +38,23 @@ pub(super) fn fetch(address: &str, what: &str, secret: Option<&str>, cursor: Opt
     let more = cursor != Some(next.as_str()) && !next.is_empty();
     let bytes = serde_json::to_vec(all).map_err(|fault| fault.to_string())?;
     Ok(Fetched { files: vec![(format!("{what}.json"), bytes)], left_out: vec![], cursor: next, more })
+}
+
+/// What an address answers, where it answers as it should.
+pub(super) fn ask(address: &str, asked: &[(&str, &str)], secret: Option<&str>) -> Result<String, String> {
+    let mut request = AGENT.get(address).query_pairs(asked.iter().copied());
+    if let Some(secret) = secret {
+        request = request.header("authorization", format!("Bearer {secret}"));
+    }
+    let mut answer = request.call().map_err(|fault| silent(&fault))?;
+    let status = answer.status().as_u16();
+    if status != 200 {
+        let wait = answer.headers().get(RETRY_AFTER).and_then(|wait| wait.to_str().ok()).map(str::to_owned);
+        return Err(refusal(status, wait.as_deref()));
+    }
+    let text = answer.body_mut().with_config().limit(MOST_BYTES).read_to_string();
+    let text = text.map_err(|_| "Its answer is larger than 16 MB or breaks off. Ask for less at once.".to_owned())?;
+    Ok(text)
 }
 
 fn refusal(status: u16, wait: Option<&str>) -> String {

@@ -9,6 +9,7 @@ mod learn;
 mod line;
 mod listen;
 mod map;
+mod market;
 mod open;
 mod plan;
 mod specify;
@@ -83,6 +84,7 @@ fn all(config: &mut ServiceConfig<'_>) {
         .configure(attachments::routes)
         .configure(listen::routes)
         .configure(decide::routes)
+        .configure(market::routes)
         .configure(open::routes)
         .configure(specify::routes)
         .configure(map::routes)

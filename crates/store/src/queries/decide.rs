@@ -2,10 +2,11 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::decide::{Behind, Graded, Point, Request, RequestForm, Shown, Way, Work, way_of};
+use iron_kite_core::decide::{Behind, FoundPage, Graded, Point, Request, RequestForm, Shown, Way, Work, way_of};
 use iron_kite_core::plan::Counted;
 use iron_kite_core::things::{
-    IdeaId, IncrementId, Level, ObjectiveId, ProductId, ReleaseId, RequestId, Thing, ThingKind, WorkItemId,
+    CompetitorId, FoundPageId, IdeaId, IncrementId, Level, ObjectiveId, ProductId, ReleaseId, RequestId, Thing,
+    ThingKind, WorkItemId,
 };
 use jiff::civil::Date;
 use rusqlite::{OptionalExtension, Row, params};
@@ -248,6 +249,40 @@ impl Rows<'_> {
     /// Where the store fails.
     pub fn request_by_key(&self, hash: &str) -> Result<Option<Request>> {
         Ok(self.list("WHERE key_hash = ?1", [hash])?.pop())
+    }
+
+    /// The pages of others that are kept for a product, newest first.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn found_pages(&self, product: ProductId) -> Result<Vec<FoundPage>> {
+        self.list("WHERE product_id = ?1 ORDER BY taken_on DESC, id DESC", [product.0])
+    }
+
+    /// The page with this address and text, where it is kept already.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn found_page_like(
+        &self,
+        product: ProductId,
+        address: Option<&str>,
+        text: &str,
+    ) -> Result<Option<FoundPageId>> {
+        let sql = "SELECT id FROM found_page WHERE product_id = ?1 AND address IS ?2 AND text = ?3 ORDER BY id LIMIT 1";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        Ok(statement.query_row(params![product.0, address, text], |row| row.get(0)).optional()?.map(FoundPageId))
+    }
+
+    /// The competitor whose address a page's address begins with, the longest where there are several.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn competitor_at(&self, product: ProductId, address: &str) -> Result<Option<CompetitorId>> {
+        let sql = "SELECT id FROM competitor WHERE product_id = ?1 AND length(address) > 3 AND instr(?2, address) = 1
+            ORDER BY length(address) DESC, id LIMIT 1";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        Ok(statement.query_row(params![product.0, address], |row| row.get(0)).optional()?.map(CompetitorId))
     }
 
     /// The ideas that quote what a request says.

@@ -43,6 +43,10 @@ const WORDS: Record<Collection, [string, string]> = {
     'No request here',
     'Requests come by a form that customers and colleagues fill in. Make one under “Request forms”.',
   ],
+  competitor_note: [
+    'No note yet',
+    'A competitor note is a remark with its source about what somebody else offers. Make one in the market view.',
+  ],
   request_form: [
     'No form yet',
     'A form asks customers and colleagues what is in their way. Add one above, choose its questions, and give its link away.',

@@ -82,6 +82,7 @@ export const REMOVABLE: readonly Collection[] = [
   'idea',
   'increment',
   'request_form',
+  'competitor_note',
   'work_item',
   'release',
   'study',

@@ -26,6 +26,18 @@ const parts = computed(() => {
       <ul v-else-if="part.block === 'points'">
         <li v-for="words in part.all" :key="words" dir="auto">{{ words }}</li>
       </ul>
+      <table v-else-if="part.block === 'table'" class="list">
+        <thead>
+          <tr>
+            <th v-for="head in part.heads" :key="head" scope="col">{{ head }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="(cells, at) in part.lines" :key="at">
+            <td v-for="(cell, place) in cells" :key="place">{{ cell }}</td>
+          </tr>
+        </tbody>
+      </table>
       <blockquote v-else-if="part.block === 'quote'">
         <span dir="auto">“{{ part.words }}”</span>
         <footer class="small quiet">{{ part.by }}</footer>

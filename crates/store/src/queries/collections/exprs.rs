@@ -162,6 +162,13 @@ macro_rules! scored {
     };
 }
 
+/// How far an offer does something, as a number.
+macro_rules! offered {
+    ($t:literal) => {
+        concat!("CASE ", $t, ".offers WHEN 'fully' THEN 1.0 WHEN 'partly' THEN 0.5 ELSE 0.0 END")
+    };
+}
+
 /// Something of what was measured last of an objective.
 macro_rules! measured {
     ($what:literal) => {
@@ -173,7 +180,8 @@ macro_rules! measured {
 /// present day.
 fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
     use Collection::{
-        Document, Excerpt, FeedbackItem, Finding, Idea, Increment, Objective, Release, Request, WorkItem,
+        CompetitorNote, Document, Excerpt, FeedbackItem, Finding, Idea, Increment, Objective, Release, Request,
+        WorkItem,
     };
     Some(match (collection, name) {
         (FeedbackItem, "reference") => "'F' || {t}.id",
@@ -247,6 +255,23 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
         (Idea, "grade") => "COALESCE((SELECT d.grade FROM idea_told d WHERE d.idea_id = {t}.id), 'hunch')",
         (Idea, "told_confidence") => "(SELECT d.confidence FROM idea_told d WHERE d.idea_id = {t}.id)",
         (Increment, "reference") => "'K' || {t}.id",
+        // The rule is core's `decide::comparison`; a test compares the two.
+        (Idea, "gap") => concat!(
+            "(SELECT max((SELECT avg(max(0.0, ",
+            offered!("n"),
+            " - ",
+            offered!("c"),
+            ")) FROM competitor_note n WHERE n.capability_id = c.id AND n.offers IS NOT NULL AND NOT EXISTS (
+                 SELECT 1 FROM competitor_note m WHERE m.capability_id = n.capability_id AND m.competitor_id = n.competitor_id
+                   AND m.offers IS NOT NULL AND (m.noted_on, m.id) > (n.noted_on, n.id))))
+              FROM link l JOIN capability c ON c.id = l.to_id AND c.offers IS NOT NULL
+              WHERE l.kind = 'closes' AND l.from_kind = 'idea' AND l.from_id = {t}.id AND l.to_kind = 'capability')"
+        ),
+        (CompetitorNote, "competitor") => "(SELECT c.name FROM competitor c WHERE c.id = {t}.competitor_id)",
+        (CompetitorNote, "capability") => "(SELECT c.title FROM capability c WHERE c.id = {t}.capability_id)",
+        (CompetitorNote, "from") => {
+            "COALESCE((SELECT concat_ws(', ', p.title, p.address) FROM found_page p WHERE p.id = {t}.page_id), {t}.source)"
+        }
         (Request, "reference") => "'Q' || {t}.id",
         (Request, "words") => "(SELECT i.text FROM feedback_item i WHERE i.id = {t}.item_id)",
         (Request, "revenue") => {
