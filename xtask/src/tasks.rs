@@ -180,22 +180,28 @@ pub(crate) fn screenshots() -> Result<(), String> {
     for entry in fs::read_dir(&folder).map_err(|fault| fault.to_string())?.flatten() {
         let name = entry.file_name().to_string_lossy().into_owned();
         // One for each main view, and one of them dark: the rest is for looking at.
-        const LOOKED_AT: [&str; 9] = [
-            "listen-ask.png",
-            "listen-accounts.png",
-            "listen-terms.png",
-            "listen-check.png",
-            "listen-report.png",
-            "listen-study.png",
-            "listen-bring-in.png",
-            "decide-decisions.png",
-            "listen-notes.png",
+        const KEPT: [&str; 19] = [
+            "listen-findings.png",
+            "listen-finding.png",
+            "listen-suggestions.png",
+            "listen-feedback.png",
+            "listen-overview.png",
+            "decide-ranking.png",
+            "decide-requests.png",
+            "decide-market.png",
+            "decide-tree.png",
+            "specify-stories.png",
+            "map.png",
+            "map-dark.png",
+            "plan-releases.png",
+            "handover-roadmap.png",
+            "handover-queue.png",
+            "all-table.png",
+            "all-timeline.png",
+            "all-chart.png",
+            "learn-results.png",
         ];
-        let kept = !LOOKED_AT.contains(&name.as_str())
-            && !name.ends_with("-768.png")
-            && !name.ends_with("-480.png")
-            && (!name.ends_with("-dark.png") || name == "map-dark.png");
-        if kept {
+        if KEPT.contains(&name.as_str()) {
             fs::copy(entry.path(), top().join("docs/screenshots").join(&name)).map_err(|fault| fault.to_string())?;
         }
     }

@@ -229,22 +229,27 @@ struct Drawn {
     objective: bool,
     increment: bool,
     decided: bool,
+    /// Further requests of people of the first account, by a form.
+    requests: u8,
     problem: Option<u8>,
     reach: Option<u8>,
 }
 
 fn drawn() -> impl Strategy<Value = Drawn> {
     let few = || prop::collection::vec(0..6usize, 0..4);
-    (few(), few(), any::<bool>(), any::<bool>(), any::<bool>(), prop::option::of(0..3u8), prop::option::of(0..3u8))
-        .prop_map(|(findings, quotes, objective, increment, decided, problem, reach)| Drawn {
+    let flags = (any::<bool>(), any::<bool>(), any::<bool>());
+    (few(), few(), flags, 0..3u8, prop::option::of(0..3u8), prop::option::of(0..3u8)).prop_map(
+        |(findings, quotes, (objective, increment, decided), requests, problem, reach)| Drawn {
             findings,
             quotes,
             objective,
             increment,
             decided,
+            requests,
             problem,
             reach,
-        })
+        },
+    )
 }
 
 /// Six people of three accounts who said something, and a finding of each excerpt.
@@ -296,6 +301,9 @@ fn draw(
         let ask = NewQuotes { excerpts: quotes.into_iter().collect(), to: idea };
         listen::send_quotes(&w.app, &command(), ask).unwrap();
     }
+    for request in 0..one.requests {
+        ask_for(w, idea, &format!("Asker {n} {request}"));
+    }
     if one.objective {
         decide::serve(&w.app, &command(), to, Serving { thing: idea, part: Some(0.5) }).unwrap();
     }
@@ -311,6 +319,23 @@ fn draw(
         decide::decide(&w.app, &command(), IdeaId(idea.id), input).unwrap();
     }
     idea
+}
+
+/// Somebody new of the first account asks by a form for what an idea is about.
+fn ask_for(w: &Workspace, idea: Thing, name: &str) {
+    let forms = w.rows(Collection::RequestForm, &["title"]).len();
+    if forms == 0 {
+        let new = decide::NewForm { product_id: w.product, title: "Ask".into() };
+        decide::add_form(&w.app, &command(), new).unwrap();
+    }
+    let form = decide::form(&w.app, &command(), 1.into()).unwrap();
+    let answers =
+        [("words", format!("{name} waits for a boat")), ("name", name.into()), ("account", "Hask Stores".into())];
+    let answers = answers.into_iter().map(|(key, answer)| (key.to_owned(), answer)).collect();
+    decide::send_form(&w.app, &command(), &form.key, &decide::FilledForm { answers }).unwrap();
+    let request = i64::try_from(w.rows(Collection::Request, &["words"]).len()).unwrap();
+    let behind = decide::RequestBehind { idea_id: Some(IdeaId(idea.id)), title: None };
+    decide::put_request_behind(&w.app, &command(), request.into(), behind).unwrap();
 }
 
 /// All that lists tell of ideas, and what hangs on them.
@@ -356,7 +381,8 @@ proptest! {
         let merged = sheet(&w, ideas[0]);
         // Every voice that stood behind any of them stands behind the one, once.
         let heard: BTreeSet<usize> = some.iter().flat_map(|one| one.findings.iter().chain(&one.quotes)).copied().collect();
-        prop_assert_eq!(merged.picture.voices.people, heard.len());
+        let asked: usize = some.iter().map(|one| usize::from(one.requests)).sum();
+        prop_assert_eq!(merged.picture.voices.people, heard.len() + asked);
         prop_assert_eq!(merged.increments.len(), some.iter().filter(|one| one.increment).count());
         let told = w.rows(Collection::Idea, &["findings", "state"]);
         prop_assert_eq!(told.len(), 1);
@@ -372,23 +398,26 @@ proptest! {
     }
 
     #[test]
-    fn an_account_counts_once_whatever_the_number_of_its_voices_and_ideas(some in prop::collection::vec(drawn(), 1..4)) {
+    fn an_account_counts_once_whatever_the_number_of_its_voices_requests_and_ideas(some in prop::collection::vec(drawn(), 1..4)) {
         let (w, excerpts, findings) = voices();
         let to = objective(&w, "Fewer left behind", &json!({}));
         let revenue = BTreeMap::from([(0, 1_000), (1, 500)]);
         for (n, one) in some.iter().enumerate() {
             let idea = draw(&w, n, one, &excerpts, &findings, to);
             let people: BTreeSet<usize> = one.findings.iter().chain(&one.quotes).copied().collect();
-            let accounts: BTreeSet<usize> = people.iter().map(|person| person % 3).filter(|firm| *firm < 2).collect();
+            let asked = usize::from(one.requests);
+            let of = people.iter().map(|person| person % 3).chain((asked > 0).then_some(0));
+            let accounts: BTreeSet<usize> = of.filter(|firm| *firm < 2).collect();
             let paid: i64 = accounts.iter().map(|firm| revenue[firm]).sum();
             let told = sheet(&w, idea);
             let voices = told.picture.voices;
-            prop_assert_eq!((voices.people, voices.accounts, voices.revenue), (people.len(), accounts.len(), paid));
+            let all = people.len() + asked;
+            prop_assert_eq!((voices.people, voices.accounts, voices.revenue), (all, accounts.len(), paid));
             let share = i32::try_from(paid).map(f64::from).unwrap() / 1_500.0;
             prop_assert!((told.revenue_share.unwrap() - share).abs() < 1e-12);
             let list = w.rows(Collection::Idea, &["people", "accounts", "revenue"]).pop().unwrap();
             let paid = if accounts.is_empty() { Value::Null } else { json!(paid) };
-            prop_assert_eq!(list, vec![json!(people.len()), json!(accounts.len()), paid]);
+            prop_assert_eq!(list, vec![json!(all), json!(accounts.len()), paid]);
             // People of one account are one voice; those of none are one each.
             let independent = accounts.len() + people.iter().filter(|person| *person % 3 == 2).count();
             let grade = match independent {
@@ -420,4 +449,26 @@ fn ideas_that_mean_the_same_are_suggested_until_somebody_says_that_they_are_two(
         MergeIdeas { keep: IdeaId(one.id), others: vec![IdeaId(other.id)] },
     );
     assert_eq!(refused.unwrap_err().code(), "not-allowed");
+}
+
+#[test]
+fn ideas_come_from_a_table_and_what_does_not_fit_is_named() {
+    let w = workspace();
+    let text = "Idea;Problem;reach a quarter;Impact;Effort;Colour\n\
+        Warn early;They freeze;1,200;2;3;red\n;nobody;1;1;1;\nToo much;;5;99;1;\nA bell;;;;;\n";
+    let ask = |text: &str| collections::ThingsTable { product: w.product, level: None, text: text.into() };
+    let joss = w.person(Role::Contributor);
+    let read = collections::add_table(&w.app, &joss, Collection::Idea, ask(text)).unwrap();
+    assert_eq!((read.added, read.unknown), (2, vec!["Colour".to_owned()]));
+    let left: Vec<_> = read.left_out.iter().map(|row| row.row).collect();
+    assert_eq!(left, [3, 4], "{:?}", read.left_out);
+    let rows = w.rows(Collection::Idea, &["title", "reach", "state"]);
+    assert_eq!(rows[0], [json!("Warn early"), json!(1200.0), json!("weighing")]);
+    assert_eq!(rows[1], [json!("A bell"), Value::Null, json!("raw")]);
+    history::undo_set(&w.app, &command(), read.saved.change.unwrap()).unwrap();
+    assert!(w.rows(Collection::Idea, &["title"]).is_empty());
+    let refused = collections::add_table(&w.app, &joss, Collection::Idea, ask("colour,size\nred,1\n")).unwrap_err();
+    assert!(refused.detail().contains("Head that column “Idea”"), "{}", refused.detail());
+    let refused = collections::add_table(&w.app, &joss, Collection::Objective, ask("Objective\nx\n")).unwrap_err();
+    assert_eq!(refused.code(), "not-allowed");
 }

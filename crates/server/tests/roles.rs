@@ -25,9 +25,10 @@ const ASK: [&str; 3] = [
     "POST /collections/{collection}/export",
 ];
 /// Routes that a contributor may write to.
-const LISTEN: [&str; 28] = [
+const LISTEN: [&str; 29] = [
     // An idea may be suggested by whoever listens; a file belongs to nothing until a field holds it.
     "POST /collections/{collection}/things",
+    "POST /collections/{collection}/things/table",
     "POST /attachments",
     "POST /listen/imports",
     "POST /listen/files",

@@ -34,6 +34,7 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   objective: ['objective', 'measurement', 'result', 'link', 'idea', 'release', 'work_item', 'increment'],
   idea: ['idea', 'link', 'excerpt', 'finding', 'account', 'feedback_item', 'work_item', 'increment', 'result', 'study'],
   form: ['request_form'],
+  serves: ['objective', 'link'],
   market: ['competitor', 'capability', 'competitor_note', 'found_page', 'link', 'idea'],
   'found-page': ['found_page'],
   'likely-same-ideas': ['idea', 'link'],
@@ -264,6 +265,16 @@ export const useObjective = (id: Of<number>) =>
   useQuery({
     key: () => ['objective', toValue(id)],
     query: () => value(api.GET('/api/v1/decide/objectives/{id}', { params: { path: { id: toValue(id) } } })),
+  })
+
+/** The objectives that a thing serves, each with how much. */
+export const useServes = (thing: Of<Thing>) =>
+  useQuery({
+    key: () => ['serves', toValue(thing).kind, toValue(thing).id],
+    query: () => {
+      const { kind, id } = toValue(thing)
+      return value(api.GET('/api/v1/decide/serves/{kind}/{id}', { params: { path: { kind, id } } }))
+    },
   })
 
 /** One idea with all that is known of it. */

@@ -201,6 +201,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/collections/{collection}/things/table": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add_table"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/collections/{collection}/views": {
         parameters: {
             query?: never;
@@ -579,6 +595,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["put_request_behind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/serves/{kind}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["serves"];
+        put?: never;
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -5014,6 +5046,18 @@ export interface components {
             /** @description Things that are only thought about. */
             weighed: number;
         };
+        /** @description An objective that something serves. */
+        ServedView: {
+            /** @description The objective. */
+            objective: components["schemas"]["ObjectiveId"];
+            /**
+             * Format: double
+             * @description How much of its way the thing is to bring, 0 – 1.
+             */
+            part?: number | null;
+            /** @description What it is called. */
+            title: string;
+        };
         /** @description What serves an objective, and how much. */
         Serving: {
             /**
@@ -5368,6 +5412,25 @@ export interface components {
          * @enum {string}
          */
         ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "request_form" | "request" | "excerpt" | "finding" | "objective" | "measurement" | "idea" | "increment" | "competitor" | "capability" | "found_page" | "competitor_note" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking";
+        /** @description What a table came to. */
+        ThingsRead: {
+            /** @description How many things were added. */
+            added: number;
+            /** @description Rows that were left out, and why. */
+            left_out: components["schemas"]["BadRow"][];
+            /** @description What was saved. */
+            saved: components["schemas"]["Saved"];
+            /** @description Headings that name no field that can be filled in. */
+            unknown: string[];
+        };
+        /** @description A table of new things. */
+        ThingsTable: {
+            level?: components["schemas"]["Level"] | null;
+            /** @description The product that they are for. */
+            product: components["schemas"]["ProductId"];
+            /** @description The table as text: headings, and one row for each thing. */
+            text: string;
+        };
         /** @description One figure over the things of a group, and over all. */
         TotalOf: {
             /** @description The field. */
@@ -6090,6 +6153,41 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_table: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The collection. */
+                collection: components["schemas"]["Collection"];
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ThingsTable"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ThingsRead"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -6966,6 +7064,37 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    serves: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: components["schemas"]["ThingKind"];
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ServedView"][];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

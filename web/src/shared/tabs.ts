@@ -63,9 +63,9 @@ export const listOf = (collection: Collection, query: Record<string, string> = {
 export const thingIn = (collection: Collection, id: number, view?: string) =>
   listOf(collection, { ...(view && { view }), at: `${collection}:${id}` })
 
-const list = (collection: Collection): Tab => ({
+const list = (collection: Collection, label = NAMES[collection]): Tab => ({
   name: 'collection',
-  label: NAMES[collection],
+  label,
   params: { stage: STAGE_OF[collection], collection },
 })
 
@@ -88,10 +88,10 @@ export const DECIDE: readonly Tab[] = [
   list('request'),
   list('increment'),
   list('objective'),
-  { name: 'objective-tree', label: 'Tree of objectives' },
+  { name: 'objective-tree', label: 'Objective tree' },
   { name: 'market', label: 'Market' },
   list('competitor_note'),
-  list('request_form'),
+  list('request_form', 'Forms'),
 ]
 export const SPECIFY: readonly Tab[] = [list('work_item'), list('document'), list('page')]
 export const PLAN: readonly Tab[] = [list('release'), list('sprint')]

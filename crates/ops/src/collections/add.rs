@@ -15,7 +15,7 @@ use utoipa::ToSchema;
 
 use super::cells::check_pointed_at;
 use crate::call::{App, Call, Saved, fields as map_of};
-use crate::things::{name_of, right_for};
+use crate::things::{follow, name_of, right_for};
 
 /// A new thing.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
@@ -34,37 +34,57 @@ pub struct NewThing {
 /// # Errors
 /// Where a field is missing or not as it should be; refused where the collection's things come another way.
 pub fn add_thing(app: &App, call: &Call, collection: Collection, new: NewThing) -> Result<Saved, Problem> {
-    let (kind, level) = (collection.kind(), new.level.unwrap_or(Level::Story));
-    if matches!(collection, Collection::FeedbackItem | Collection::Excerpt | Collection::Finding | Collection::Person) {
-        let words =
-            format!("{} come with what people said. Bring it in, or find it, in Listen.", capital(collection.words()));
-        return Err(Problem::refused("comes-with-feedback", words));
-    }
-    if collection == Collection::CompetitorNote {
-        let words = "Notes are made in the market view, where their source is.";
-        return Err(Problem::refused("comes-with-source", words));
-    }
-    if matches!(collection, Collection::Request | Collection::RequestForm) {
-        let words = "Requests come by a form, and forms are made where they are listed in Decide.";
-        return Err(Problem::refused("comes-by-form", words));
-    }
-    let mut values = fields::check_new(kind, "/set", new.set).map_err(Problem::Invalid)?;
-    fields::check_together(kind, "/set", &values).map_err(|fault| Problem::Invalid(vec![fault]))?;
-    // Whoever may listen may suggest an idea.
-    let right = if collection == Collection::Idea { Right::Listen } else { right_for(kind) };
+    let right = addable(collection)?;
     app.save(call, right, move |tx| {
-        tx.rows().json(new.product.thing())?;
-        if collection.is_of_product() {
-            values.insert("product_id".into(), new.product.0.into());
-        }
-        for (name, value) in begins_with(tx, collection, new.product, level)? {
-            values.entry(name).or_insert(value);
-        }
-        check_pointed_at(tx, kind, None, &values, &values, "/set")?;
-        let thing = Thing::new(kind, tx.insert(kind, &values)?);
+        let thing = put_in(tx, collection, new)?;
         tx.label(format!("added {}", name_of(&tx.rows(), thing)));
         Ok(Some(thing))
     })
+}
+
+/// The right that it takes to add a thing by its fields. Whoever may listen may suggest an idea.
+///
+/// # Errors
+/// Refused where the collection's things come another way.
+pub(super) fn addable(collection: Collection) -> Result<Right, Problem> {
+    use Collection::{CompetitorNote, Excerpt, FeedbackItem, Finding, Idea, Person, Request, RequestForm};
+    match collection {
+        FeedbackItem | Excerpt | Finding | Person => {
+            let words = format!(
+                "{} come with what people said. Bring it in, or find it, in Listen.",
+                capital(collection.words())
+            );
+            Err(Problem::refused("comes-with-feedback", words))
+        }
+        CompetitorNote => {
+            let words = "Notes are made in the market view, where their source is.";
+            Err(Problem::refused("comes-with-source", words))
+        }
+        Request | RequestForm => {
+            let words = "Requests come by a form, and forms are made where they are listed in Decide.";
+            Err(Problem::refused("comes-by-form", words))
+        }
+        Idea => Ok(Right::Listen),
+        _ => Ok(right_for(collection.kind())),
+    }
+}
+
+/// Adds a thing within a write.
+pub(super) fn put_in(tx: &mut Tx<'_>, collection: Collection, new: NewThing) -> Result<Thing, Problem> {
+    let (kind, level) = (collection.kind(), new.level.unwrap_or(Level::Story));
+    let mut values = fields::check_new(kind, "/set", new.set).map_err(Problem::Invalid)?;
+    fields::check_together(kind, "/set", &values).map_err(|fault| Problem::Invalid(vec![fault]))?;
+    tx.rows().json(new.product.thing())?;
+    if collection.is_of_product() {
+        values.insert("product_id".into(), new.product.0.into());
+    }
+    for (name, value) in begins_with(tx, collection, new.product, level)? {
+        values.entry(name).or_insert(value);
+    }
+    check_pointed_at(tx, kind, None, &values, &values, "/set")?;
+    let thing = Thing::new(kind, tx.insert(kind, &values)?);
+    follow(tx, thing)?;
+    Ok(thing)
 }
 
 /// What the rules give a new thing.

@@ -3,7 +3,7 @@
 //! | file | what it does |
 //! |---|---|
 //! | `asked` | a query checked against the fields, on its way to the store |
-//! | `add` | a new thing by its fields |
+//! | `add`, `table` | a new thing by its fields, and one for each row of a table |
 //! | `rows` | rows and groups |
 //! | `cells` | changing several things at once, pasting a block, and what an edit in place does |
 //! | `own_fields` | fields that a team adds, changes, retires and carries to another type |
@@ -18,6 +18,7 @@ mod export;
 mod own_fields;
 mod rows;
 mod search;
+mod table;
 mod views;
 mod xlsx;
 
@@ -31,6 +32,7 @@ pub use own_fields::{
 };
 pub use rows::{GroupView, GroupsPage, KeyView, RowView, RowsAsk, RowsPage, TeamMember, groups, rows, team};
 pub use search::{SearchHit, SearchResult, search};
+pub use table::{ThingsRead, ThingsTable, add_table};
 pub use views::{
     CalendarKey, ViewInput, ViewView, add_view, change_view, end_calendar, remove_view, share_calendar, views,
 };

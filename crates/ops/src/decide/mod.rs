@@ -24,8 +24,8 @@ pub use market::{
 pub use merging::{LikelySameIdeas, MergeIdeas, likely_same_ideas, merge_ideas};
 pub(crate) use objectives::comes_along;
 pub use objectives::{
-    MeasurementTable, MeasurementsRead, NewMeasurement, ObjectiveSheet, ObjectiveView, Serving, ServingView, ValueView,
-    measure, measure_table, objective, objectives, serve,
+    MeasurementTable, MeasurementsRead, NewMeasurement, ObjectiveSheet, ObjectiveView, ServedView, Serving,
+    ServingView, ValueView, measure, measure_table, objective, objectives, serve, serves,
 };
 pub use requests::{RequestBehind, put_request_behind};
 pub(crate) use research::look_into;

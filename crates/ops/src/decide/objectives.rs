@@ -138,6 +138,17 @@ pub struct Serving {
     pub part: Option<f64>,
 }
 
+/// An objective that something serves.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct ServedView {
+    /// The objective.
+    pub objective: ObjectiveId,
+    /// What it is called.
+    pub title: String,
+    /// How much of its way the thing is to bring, 0 – 1.
+    pub part: Option<f64>,
+}
+
 /// So many values at once; years of daily ones.
 const MOST_VALUES: usize = 5_000;
 
@@ -451,7 +462,18 @@ pub fn serve(app: &App, call: &Call, id: ObjectiveId, serving: Serving) -> Resul
     })
 }
 
-/// What is done for the objectives of a product, in a line for the trace.
+/// The objectives that an idea, an initiative or a release serves, each with how much.
+///
+/// # Errors
+/// Where the right is missing.
+pub fn serves(app: &App, call: &Call, thing: Thing) -> Result<Vec<ServedView>, Problem> {
+    app.read(call, Right::Read, |rows| {
+        let view = |(objective, title, part)| ServedView { objective, title, part };
+        Ok(rows.served_by(thing)?.into_iter().map(view).collect())
+    })
+}
+
+/// How an objective comes along, in a line for the trace.
 pub(crate) fn comes_along(rows: &Rows<'_>, objective: &Objective) -> Result<String, Problem> {
     let unit = objective.unit.as_ref().map(|unit| format!(" {unit}")).unwrap_or_default();
     let at = rows.measured_of(objective.id)?.last().map(|value| format!(", at {}", value.point.value));

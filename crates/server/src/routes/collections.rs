@@ -7,7 +7,7 @@ use iron_kite_core::things::ThingKind;
 use iron_kite_ops::Saved;
 use iron_kite_ops::collections::{
     self, CalendarKey, CellChanges, ConversionPreview, ExportAsk, FieldPlace, GroupsPage, NewThing, Paste, RowsAsk,
-    RowsPage, SearchResult, TeamMember, ViewInput, ViewView,
+    RowsPage, SearchResult, TeamMember, ThingsRead, ThingsTable, ViewInput, ViewView,
 };
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -29,6 +29,7 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(preview_conversion)
         .service(convert_field)
         .service(add_thing)
+        .service(add_table)
         .service(rows)
         .service(groups)
         .service(change_cells)
@@ -168,6 +169,17 @@ async fn convert_field(
 #[post("/collections/{collection}/things")]
 async fn add_thing(desk: Desk, caller: Caller, collection: Path<Collection>, new: Json<NewThing>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| collections::add_thing(app, call, *collection, new.into_inner()))
+}
+
+#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = ThingsRead)))]
+#[post("/collections/{collection}/things/table")]
+async fn add_table(
+    desk: Desk,
+    caller: Caller,
+    collection: Path<Collection>,
+    table: Json<ThingsTable>,
+) -> Answer<ThingsRead> {
+    answer!(desk, caller, move |app, call| collections::add_table(app, call, *collection, table.into_inner()))
 }
 
 #[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = RowsPage)))]

@@ -2,12 +2,12 @@
 
 use actix_web::web::{Json, Path, Query};
 use actix_web::{get, patch, post};
-use iron_kite_core::things::{FormId, IdeaId, ObjectiveId, RequestId};
+use iron_kite_core::things::{FormId, IdeaId, ObjectiveId, RequestId, Thing, ThingKind};
 use iron_kite_ops::Saved;
 use iron_kite_ops::decide::{
     self, DecisionInput, FormChange, FormView, IdeaSheet, IdeaView, LikelySameIdeas, MeasurementTable,
     MeasurementsRead, MergeIdeas, NewForm, NewIdea, NewMeasurement, ObjectiveSheet, ObjectiveView, RequestBehind,
-    Serving,
+    ServedView, Serving,
 };
 use utoipa_actix_web::service_config::ServiceConfig;
 
@@ -27,6 +27,7 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(measure)
         .service(measure_table)
         .service(serve_objective)
+        .service(serves)
         .service(add_form)
         .service(form)
         .service(change_form)
@@ -102,6 +103,13 @@ async fn measure_table(
 #[post("/decide/objectives/{id}/serving")]
 async fn serve_objective(desk: Desk, caller: Caller, id: Path<i64>, serving: Json<Serving>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| decide::serve(app, call, ObjectiveId(*id), serving.into_inner()))
+}
+
+#[utoipa::path(tag = "decide", responses((status = 200, body = Vec<ServedView>)))]
+#[get("/decide/serves/{kind}/{id}")]
+async fn serves(desk: Desk, caller: Caller, of: Path<(ThingKind, i64)>) -> Answer<Vec<ServedView>> {
+    let thing = Thing::new(of.0, of.1);
+    answer!(desk, caller, move |app, call| decide::serves(app, call, thing))
 }
 
 #[utoipa::path(tag = "decide", responses((status = 200, body = Saved)))]

@@ -111,6 +111,21 @@ impl Rows<'_> {
         Ok(all)
     }
 
+    /// The objectives that a thing serves, each with how much.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn served_by(&self, thing: Thing) -> Result<Vec<(ObjectiveId, String, Option<f64>)>> {
+        let mut statement = self.connection.prepare_cached(
+            "SELECT o.id, o.title, l.part FROM link l JOIN objective o ON o.id = l.from_id
+             WHERE l.kind = 'asks_for' AND l.from_kind = 'objective' AND l.to_kind = ?1 AND l.to_id = ?2 ORDER BY o.id",
+        )?;
+        let rows = statement.query_map(params![thing.kind.name(), thing.id], |row| {
+            Ok((ObjectiveId(row.get(0)?), row.get(1)?, row.get(2)?))
+        })?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
     /// The work of a product as far as progress needs it.
     ///
     /// # Errors

@@ -5,6 +5,7 @@ import { putAccounts } from '@/api/files'
 import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
 import { useCollection } from './context'
+import ThingsFromTable from './ThingsFromTable.vue'
 
 /** Adds a thing to the collection by its title; what comes with a file is brought in elsewhere. */
 const { collection, product } = useCollection()
@@ -124,6 +125,7 @@ async function add() {
       /></label>
     </template>
     <button type="submit" class="btn btn-primary">Add</button>
+    <ThingsFromTable v-if="collection === 'idea'" />
   </form>
   <NewStudy v-else-if="collection === 'study'" />
   <RouterLink v-else-if="FROM_FILES.includes(collection)" class="btn btn-primary" :to="{ name: 'bring-in' }"

@@ -13,6 +13,7 @@ import IdeaDecision from './IdeaDecision.vue'
 import IdeaEvidence from './IdeaEvidence.vue'
 import IdeaSteps from './IdeaSteps.vue'
 import LikelySameIdeas from './LikelySameIdeas.vue'
+import ServesObjectives from './ServesObjectives.vue'
 
 /** What is decided about an idea, what stands behind it, its steps, and the epic that it becomes. */
 const props = defineProps<{ row: RowView }>()
@@ -45,6 +46,7 @@ async function makeEpic() {
         >Open {{ epic.label.split(' ')[0] }}</RouterLink
       >
     </div>
+    <ServesObjectives :id="row.id" kind="idea" />
     <LikelySameIdeas :id="row.id" />
     <template v-if="sheet">
       <IdeaEvidence :row="row" :sheet="sheet" />

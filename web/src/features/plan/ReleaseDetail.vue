@@ -7,6 +7,7 @@ import { useBoard, useReleases } from '@/api/queries'
 import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
 import { words } from '@/shared/words'
+import ServesObjectives from '../decide/ServesObjectives.vue'
 import ReleaseStories from './ReleaseStories.vue'
 
 /** What goes out with a release, what comes in the wrong order, and the step to its next state. */
@@ -40,6 +41,7 @@ function step(event: Event) {
     <div v-for="flag in flags" :key="`${flag.story_id} ${flag.needed_id}`" class="hatch small flag">
       <b>S{{ flag.story_id }} {{ flag.words }}</b>
     </div>
+    <ServesObjectives :id="row.id" kind="release" />
     <ReleaseStories v-if="board" :stories="stories" />
   </div>
 </template>

@@ -6,6 +6,7 @@ import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
 import { thingIn } from '@/shared/tabs'
 import { links } from '../collections/text'
+import ServesObjectives from '../decide/ServesObjectives.vue'
 import StoryDetail from './StoryDetail.vue'
 
 /** A work item: a story with what it is done by, or what lies below a larger one. Enter adds the next story. */
@@ -38,6 +39,7 @@ async function addStory() {
         idea.label
       }}</RouterLink>
     </p>
+    <ServesObjectives v-if="level === 'initiative'" :id="row.id" kind="work_item" />
     <StoryDetail v-if="level === 'story'" :id="row.id" :reference="row.reference" />
     <ul v-else-if="below.length" aria-label="What lies below">
       <li v-for="one in below" :key="one.id">
