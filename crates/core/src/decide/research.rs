@@ -33,18 +33,21 @@ const ENOUGH_WORDS: usize = 18;
 pub fn exact_passages(text: &str) -> Vec<String> {
     let mut found = Vec::new();
     for paragraph in text.split("\n\n") {
+        // Where each character begins, so that a page of one long paragraph is gone through once.
+        let at: Vec<usize> = paragraph.char_indices().map(|(at, _)| at).chain([paragraph.len()]).collect();
+        let words = |span: Span| Some(paragraph.get(*at.get(span.from)?..*at.get(span.to)?)?.to_owned());
         let mut open: Option<Span> = None;
         for sentence in sentences(paragraph) {
             let whole = Span { from: open.map_or(sentence.from, |open| open.from), to: sentence.to };
-            let words = whole.of(paragraph).unwrap_or_default();
-            if words.split_whitespace().count() >= ENOUGH_WORDS {
-                found.push(words.to_owned());
+            let passage: String = words(whole).unwrap_or_default();
+            if passage.split_whitespace().count() >= ENOUGH_WORDS {
+                found.push(passage);
                 open = None;
             } else {
                 open = Some(whole);
             }
         }
-        found.extend(open.and_then(|open| open.of(paragraph)).map(str::to_owned));
+        found.extend(open.and_then(words));
     }
     found.retain(|passage| passage.split_whitespace().count() >= 3 && passage.chars().any(char::is_alphabetic));
     found

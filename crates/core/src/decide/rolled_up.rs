@@ -34,7 +34,7 @@ pub struct RolledUp {
 /// Rolls progress up the tree: an objective without parts is as far as its own measure, one with parts as far as they
 /// are, each by its weight. What is beyond the target counts as the target and what went the wrong way as the start, so
 /// that one part cannot hide another. Parts that all have no weight count alike. An objective whose parent is not among
-/// the nodes is a root; within a circle, the one that is met again counts as a leaf. O(n log n).
+/// the nodes is a root; within a circle, the one that is met again counts as a leaf. O(n · depth).
 #[must_use]
 pub fn roll_up(nodes: &[TreeNode]) -> BTreeMap<ObjectiveId, RolledUp> {
     let by_id: BTreeMap<ObjectiveId, &TreeNode> = nodes.iter().map(|node| (node.id, node)).collect();

@@ -77,14 +77,18 @@ pub fn plain(sentence: &str) -> String {
     }
     let question = rest.trim_end().ends_with('?');
     let rest = rest.trim_end_matches(|c: char| !c.is_alphanumeric() && !matches!(c, ')' | '%' | '"'));
-    let quiet = if shouts(rest) { rest.to_lowercase() } else { rest.to_owned() };
-    let mut letters = quiet.chars();
-    let capital = letters.next().map(|first| first.to_uppercase().collect::<String>() + letters.as_str());
-    let mut plain = cut(&capital.unwrap_or_default());
+    // Whether it shouts is seen once it has its capital, so that what is plain stays as it is.
+    let begun = capital_first(rest);
+    let mut plain = cut(&if shouts(&begun) { capital_first(&rest.to_lowercase()) } else { begun });
     if question && !plain.ends_with('…') {
         plain.push('?');
     }
     plain
+}
+
+fn capital_first(text: &str) -> String {
+    let mut letters = text.chars();
+    letters.next().map(|first| first.to_uppercase().chain(letters).collect()).unwrap_or_default()
 }
 
 /// Whether most letters are capitals.
@@ -136,9 +140,12 @@ mod tests {
             ("\u{1f620} no refund in 3 weeks \u{1f620}", "No refund in 3 weeks"),
             ("- we paid 30% more.", "We paid 30% more"),
             ("It says \"full\"", "It says \"full\""),
+            // One capital more would make it shout.
+            ("abcDEFGHI", "Abcdefghi"),
             ("", ""),
         ] {
             assert_eq!(plain(said), shown);
+            assert_eq!(plain(shown), shown);
         }
         let long = "the timetable hides the tidal sailings, ".repeat(4);
         assert_eq!(plain(&long).chars().last(), Some('…'));

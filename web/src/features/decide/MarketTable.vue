@@ -26,6 +26,8 @@ const toggle = (capability: number, competitor: number) =>
 
 const setOurs = (one: Schemas['CapabilityView'], field: HTMLSelectElement) =>
   edit({ kind: 'capability', id: one.id }, one, { offers: field.value || null })
+const setNote = (one: Schemas['CapabilityView'], field: HTMLInputElement) =>
+  edit({ kind: 'capability', id: one.id }, one, { note: field.value.trim() || null })
 const closes = (capability: number, idea: number, path: '/api/v1/links' | '/api/v1/links/remove') => {
   const body = {
     kind: 'closes' as const,
@@ -64,7 +66,7 @@ function remove(kind: 'competitor' | 'capability', one: { id: number; rev: numbe
       </thead>
       <tbody>
         <tr v-for="{ capability, row } in lines" :key="capability.id" :data-capability="capability.id">
-          <th scope="row" :title="capability.note ?? undefined">
+          <th scope="row">
             {{ capability.title }}
             <button
               type="button"
@@ -85,6 +87,13 @@ function remove(kind: 'competitor' | 'capability', one: { id: number; rev: numbe
               <option value="">unknown</option>
               <option v-for="one in OFFERS" :key="one" :value="one">{{ one }}</option>
             </select>
+            <input
+              class="form-control why"
+              :value="capability.note ?? ''"
+              placeholder="why?"
+              :aria-label="`What stands behind that: ${capability.title}`"
+              @change="setNote(capability, $event.target as HTMLInputElement)"
+            />
           </td>
           <td v-for="cell in row?.cells" :key="cell.competitor">
             <button
@@ -145,6 +154,13 @@ th[scope='row'] {
 .form-select {
   min-width: 104px;
   width: auto;
+}
+.why {
+  font-size: 13px;
+  margin-top: 2px;
+  min-height: 26px;
+  min-width: 150px;
+  padding: 1px 6px;
 }
 .cell {
   text-align: left;
