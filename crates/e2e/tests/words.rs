@@ -77,8 +77,10 @@ async fn words_become_an_excerpt_and_are_quoted_for_an_idea() -> WebDriverResult
     page.see_text("[role=status]", "quoted 1 excerpt in").await?;
     page.go("/p/1/decide/idea?at=idea:4").await?;
     page.see_text("[data-quotes]", "quay would help us").await?;
-    page.script("document.querySelector('[data-quotes] button').click()").await?;
-    page.until_script("it is gone", "return !document.querySelector('[data-quotes]')").await?;
+    let quote =
+        "[...document.querySelectorAll('[data-quotes] li')].find(li => li.innerText.includes('quay would help us'))";
+    page.script(&format!("{quote}.querySelector('button').click()")).await?;
+    page.until_script("it is gone", &format!("return !{quote}")).await?;
     page.close().await
 }
 
