@@ -137,8 +137,13 @@ impl Page {
         let end = Instant::now() + PATIENCE;
         while !holds().await? {
             if Instant::now() > end {
-                let body = self.driver.find(By::Css("body")).await?.text().await?;
-                panic!("{what} did not come; the page says:\n{body}");
+                let mut said = Vec::new();
+                for one in self.driver.find_all(By::Css("[role=alert], [role=status], body")).await? {
+                    said.push(one.text().await.unwrap_or_default());
+                }
+                // What it says of the last write comes first: a long page is cut off where the failure is read.
+                said.sort_by_key(String::len);
+                panic!("{what} did not come; the page says:\n{}", said.join("\n"));
             }
             tokio::time::sleep(Duration::from_millis(50)).await;
         }

@@ -141,6 +141,13 @@ fn a_result_that_measures_the_same_is_a_measurement_of_its_objective() {
     let saved = result(&w, idea, of, &set(" left BEHIND"));
     let told = decide::objective(&w.app, &command(), id).unwrap();
     assert_eq!((told.values[0].point.value, told.values[0].result), (19.0, saved.thing.map(|thing| thing.id)));
+    // Of two results of one day the newer one counts, here and in lists.
+    let mut newer = set("Left behind");
+    newer["after"] = json!(17);
+    result(&w, idea, of, &newer);
+    let told = decide::objective(&w.app, &command(), id).unwrap();
+    assert_eq!(told.values.iter().map(|one| one.point.value).collect::<Vec<_>>(), [17.0]);
+    assert_eq!(w.rows(Collection::Objective, &["present_value"]), [[json!(17.0)]]);
     measure(&w, id, "2026-06-20", 21.0);
     let told = decide::objective(&w.app, &command(), id).unwrap();
     assert_eq!(told.values.iter().map(|one| one.point.value).collect::<Vec<_>>(), [21.0], "what somebody noted holds");

@@ -38,9 +38,11 @@ ALTER TABLE link ADD COLUMN part REAL;
 CREATE VIEW measured AS
   SELECT m.objective_id, m.taken_on, m.value, m.note, m.id AS measurement_id, NULL AS result_id FROM measurement m
   UNION ALL
-  SELECT o.id, r.measured_on, r.after, r.note, NULL, r.id
+  SELECT o.id, r.measured_on, r.after, r.note, NULL, max(r.id)
     FROM objective o
     JOIN link l ON l.from_kind = 'objective' AND l.from_id = o.id AND l.kind = 'asks_for' AND l.to_kind = 'idea'
     JOIN result r ON r.idea_id = l.to_id AND trim(r.measure) = trim(o.measure) COLLATE NOCASE
       AND COALESCE(trim(r.unit), '') = COALESCE(trim(o.unit), '') COLLATE NOCASE
-    WHERE NOT EXISTS (SELECT 1 FROM measurement m WHERE m.objective_id = o.id AND m.taken_on = r.measured_on);
+    WHERE NOT EXISTS (SELECT 1 FROM measurement m WHERE m.objective_id = o.id AND m.taken_on = r.measured_on)
+    -- of several of one day, the row of the newest
+    GROUP BY o.id, r.measured_on;

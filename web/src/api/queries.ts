@@ -46,13 +46,16 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
 /** What any change may bear on: a field can be computed over several links. */
 const ASKED_BY_ALL = ['jobs', 'runs', 'channels', 'course', 'trace', 'history', 'undo', 'rows', 'groups', 'search']
 
-/** Asks again what the change of these kinds may have changed; everything where nothing is named. */
+/**
+ * Asks again what the change of these kinds may have changed; everything where nothing is named. An answer that does
+ * not come is told where it is shown: what was written stays written, so this never fails.
+ */
 export function useRefresh() {
   const cache = useQueryCache()
-  return async (kinds?: readonly string[]) => {
-    if (!kinds) return cache.invalidateQueries()
-    const touched = Object.keys(ASKED_BY).filter((name) => ASKED_BY[name]?.some((kind) => kinds.includes(kind)))
-    await Promise.all([...touched, ...ASKED_BY_ALL].map((name) => cache.invalidateQueries({ key: [name] })))
+  const ask = (name?: string) => cache.invalidateQueries(name ? { key: [name] } : undefined)
+  return async (kinds?: readonly string[]): Promise<void> => {
+    const touched = Object.keys(ASKED_BY).filter((name) => ASKED_BY[name]?.some((kind) => kinds?.includes(kind)))
+    await Promise.allSettled(kinds ? [...touched, ...ASKED_BY_ALL].map(ask) : [ask()])
   }
 }
 

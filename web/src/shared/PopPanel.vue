@@ -52,7 +52,7 @@ watch(open, async (is) => {
   panel.value?.showPopover()
   settle()
   if (panel.value) sizes.observe(panel.value)
-  place.value?.querySelector<HTMLElement>('.panel :is(button, input, select)')?.focus()
+  place.value?.querySelector<HTMLElement>('.panel :is(button, textarea, select, input:not([type=file]))')?.focus()
 })
 onUnmounted(leave)
 defineExpose({ close })

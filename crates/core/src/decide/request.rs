@@ -299,6 +299,20 @@ fn is_address(text: &str) -> bool {
         && host.split('.').all(|part| !part.is_empty())
 }
 
+/// So much of a request names an idea, in characters.
+const TITLE: usize = 90;
+
+/// What an idea is called that is made of a request: its first line, cut between words where it is long.
+#[must_use]
+pub fn called(text: &str) -> String {
+    let line = text.lines().find(|line| !line.trim().is_empty()).unwrap_or_default().trim();
+    if line.chars().count() <= TITLE {
+        return line.to_owned();
+    }
+    let cut: String = line.chars().take(TITLE).collect();
+    format!("{} …", cut.rsplit_once(' ').map_or(cut.as_str(), |(whole, _)| whole))
+}
+
 /// What became of a request: what somebody says of it, else what became of the furthest of its ideas.
 #[must_use]
 pub fn became(said: Option<RequestState>, ideas: &[IdeaState]) -> RequestState {
@@ -397,6 +411,15 @@ mod tests {
         ];
         assert_eq!(at, expected);
         assert_eq!(check_form(&fields[3..4]).unwrap_err().len(), 2, "what the sender wants said is missing, too");
+    }
+
+    #[test]
+    fn an_idea_is_called_by_the_first_line() {
+        assert_eq!(called("\n  A bell, please. \nOn the quay."), "A bell, please.");
+        let long = called(&"ring the bell ".repeat(20));
+        assert!(long.ends_with("bell …") || long.ends_with("the …") || long.ends_with("ring …"), "{long}");
+        assert!(long.chars().count() <= TITLE + 2);
+        assert_eq!(called(&"x".repeat(200)).chars().count(), TITLE + 2);
     }
 
     #[test]

@@ -23,6 +23,15 @@ pub struct Voices {
     pub revenue: i64,
 }
 
+impl Voices {
+    /// The part of all yearly revenue that is theirs, 0 – 1; nothing where there is none at all.
+    #[must_use]
+    #[expect(clippy::cast_precision_loss, reason = "revenue is far below 2^52")]
+    pub fn share_of(&self, all: i64) -> Option<f64> {
+        (all > 0).then(|| self.revenue as f64 / all as f64)
+    }
+}
+
 /// Counts who stands behind some words. The same item, person or account counts once, however
 /// often it comes. `revenue` holds the yearly revenue of the accounts that have one.
 /// O(n log n).
@@ -63,5 +72,6 @@ mod tests {
         ];
         let expected = Voices { items: 6, people: 3, nameless: 2, accounts: 3, revenue: 1_500 };
         assert_eq!(voices(&said, &revenue), expected);
+        assert_eq!((expected.share_of(6_000), expected.share_of(0)), (Some(0.25), None));
     }
 }

@@ -59,12 +59,12 @@ pub use kinds::{KindTold, kind_features, kind_of};
 pub use learning::{Judged, LEARNS_FROM, OwnKinds, learned_from};
 pub use measures::{Confusion, ari, kept_together, nmi, pearson};
 pub use mending::{Mending, mend};
-pub use movement::{BEFORE_DAYS, Moved, Movement, RECENT_DAYS, Volume, growth, moved};
+pub use movement::{BEFORE_DAYS, Moved, Movement, RECENT_DAYS, Volume, compared_days, growth, moved, volume_of};
 pub use overview::standing_for;
 pub use phrases::Phrases;
 pub use picture::{
-    FEW_PEOPLE, Frustration, Heap, OLD_DAYS, OverTime, Part, Stretch, Unknown, Voice, frustration, over_time, parts,
-    unknown,
+    FEW_PEOPLE, Frustration, Heap, OLD_DAYS, OverTime, Part, Stretch, Unknown, Voice, frustration, mean_of, over_time,
+    parts, unknown,
 };
 pub use proposal::{Known, LEAST_EXCERPTS, Pairs, Proposal, Proposed, propose};
 pub use quoting::with_quotes;

@@ -1,5 +1,7 @@
 //! Whether a finding grows, fades, or is new: by a test against its own past, not by eye.
 
+use jiff::ToSpan;
+use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
 /// The days before today that are compared with what came before them.
@@ -53,6 +55,26 @@ pub struct Volume {
     pub recent: u32,
     /// Before them.
     pub before: u32,
+}
+
+/// The days that are compared: the last [`RECENT_DAYS`] up to a day, and the [`BEFORE_DAYS`] before those, each by its first
+/// and its last day.
+#[must_use]
+pub fn compared_days(today: Date) -> [(Date, Date); 2] {
+    let ago = |days: i64| today.saturating_sub(days.days());
+    [(ago(RECENT_DAYS - 1), today), (ago(RECENT_DAYS + BEFORE_DAYS - 1), ago(RECENT_DAYS))]
+}
+
+/// How much of what was said on some days was said recently, and before. Linear.
+#[must_use]
+pub fn volume_of(days: impl IntoIterator<Item = Date>, today: Date) -> Volume {
+    let [recent, before] = compared_days(today);
+    let mut volume = Volume::default();
+    for day in days {
+        volume.recent += u32::from((recent.0..=recent.1).contains(&day));
+        volume.before += u32::from((before.0..=before.1).contains(&day));
+    }
+    volume
 }
 
 /// How something moved, and how likely chance alone explains as much.
@@ -135,7 +157,18 @@ fn binomial_p(hits: u32, tries: u32, share: f64) -> f64 {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use jiff::civil::date;
     use proptest::prelude::*;
+
+    #[test]
+    fn the_days_that_are_compared_meet_and_do_not_overlap() {
+        let today = date(2026, 6, 30);
+        let [recent, before] = compared_days(today);
+        assert_eq!(recent, (date(2026, 6, 3), today));
+        assert_eq!(before, (date(2026, 3, 11), date(2026, 6, 2)));
+        let days = [today, recent.0, before.1, before.0, date(2026, 3, 10), date(2026, 7, 1)];
+        assert_eq!(volume_of(days, today), Volume { recent: 2, before: 2 });
+    }
 
     #[test]
     fn the_p_value_is_that_of_another_program() {

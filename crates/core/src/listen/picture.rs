@@ -78,6 +78,15 @@ pub fn parts<'a>(heaps: impl IntoIterator<Item = (Option<(&'a str, &'a str)>, &'
     parts
 }
 
+/// The mean sentiment of parts together, worst −1 to best +1; nothing where they hold nothing. Linear.
+#[must_use]
+#[expect(clippy::cast_precision_loss, reason = "counts of excerpts are far below 2^52")]
+pub fn mean_of(parts: &[Part]) -> Option<f64> {
+    let all: usize = parts.iter().map(|part| part.excerpts).sum();
+    let sum: f64 = parts.iter().map(|part| part.mean * part.excerpts as f64).sum();
+    (all > 0).then(|| sum / all as f64)
+}
+
 /// A stretch of time.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -288,6 +297,14 @@ mod tests {
     use proptest::prelude::*;
 
     const TODAY: Date = date(2026, 6, 30);
+
+    #[test]
+    fn the_mean_of_parts_is_that_of_all_they_hold() {
+        let heaps = [Heap::one(-1.0), Heap::one(0.5), Heap::one(0.5)];
+        let parts = parts([Some(("a", "a")), Some(("b", "b")), Some(("b", "b"))].into_iter().zip(&heaps));
+        assert_eq!(mean_of(&parts), Some(0.0));
+        assert_eq!(mean_of(&[]), None);
+    }
 
     #[test]
     fn parts_add_up_what_belongs_to_each() {

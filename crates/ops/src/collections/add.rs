@@ -36,7 +36,7 @@ pub struct NewThing {
 pub fn add_thing(app: &App, call: &Call, collection: Collection, new: NewThing) -> Result<Saved, Problem> {
     let right = addable(collection)?;
     app.save(call, right, move |tx| {
-        let thing = put_in(tx, collection, new)?;
+        let thing = put_in(tx, collection, new, "/set")?;
         tx.label(format!("added {}", name_of(&tx.rows(), thing)));
         Ok(Some(thing))
     })
@@ -69,11 +69,11 @@ pub(super) fn addable(collection: Collection) -> Result<Right, Problem> {
     }
 }
 
-/// Adds a thing within a write.
-pub(super) fn put_in(tx: &mut Tx<'_>, collection: Collection, new: NewThing) -> Result<Thing, Problem> {
+/// Adds a thing within a write. `pointer` is where its fields stand in what was sent.
+pub(crate) fn put_in(tx: &mut Tx<'_>, collection: Collection, new: NewThing, pointer: &str) -> Result<Thing, Problem> {
     let (kind, level) = (collection.kind(), new.level.unwrap_or(Level::Story));
-    let mut values = fields::check_new(kind, "/set", new.set).map_err(Problem::Invalid)?;
-    fields::check_together(kind, "/set", &values).map_err(|fault| Problem::Invalid(vec![fault]))?;
+    let mut values = fields::check_new(kind, pointer, new.set).map_err(Problem::Invalid)?;
+    fields::check_together(kind, pointer, &values).map_err(|fault| Problem::Invalid(vec![fault]))?;
     tx.rows().json(new.product.thing())?;
     if collection.is_of_product() {
         values.insert("product_id".into(), new.product.0.into());
@@ -81,7 +81,7 @@ pub(super) fn put_in(tx: &mut Tx<'_>, collection: Collection, new: NewThing) -> 
     for (name, value) in begins_with(tx, collection, new.product, level)? {
         values.entry(name).or_insert(value);
     }
-    check_pointed_at(tx, kind, None, &values, &values, "/set")?;
+    check_pointed_at(tx, kind, None, &values, &values, pointer)?;
     let thing = Thing::new(kind, tx.insert(kind, &values)?);
     follow(tx, thing)?;
     Ok(thing)

@@ -22,6 +22,7 @@ mod table;
 mod views;
 mod xlsx;
 
+pub(crate) use add::put_in;
 pub use add::{NewThing, add_thing};
 pub(crate) use cells::write_fields;
 pub use cells::{CellChange, CellChanges, Paste, PasteRow, change_cells, paste};

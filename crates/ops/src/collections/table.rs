@@ -66,7 +66,7 @@ pub fn add_table(app: &App, call: &Call, collection: Collection, ask: ThingsTabl
     let ((added, bad), committed) = app.write(call, right, move |tx| {
         let (mut added, mut bad) = (0_usize, Vec::new());
         for (number, set) in rows {
-            match put_in(tx, collection, NewThing { product, level, set }) {
+            match put_in(tx, collection, NewThing { product, level, set }, "") {
                 Ok(_) => added += 1,
                 Err(Problem::Invalid(faults)) => {
                     let reason = faults.iter().map(|fault| fault.words.as_str()).collect::<Vec<_>>().join(" ");

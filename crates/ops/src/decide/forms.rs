@@ -4,13 +4,14 @@
 use std::collections::BTreeMap;
 
 use iron_kite_core::decide::{
-    Filled, FormField, IdeaState, Request, RequestForm, RequestState, TRAP, became, check_form, fill, first_fields,
+    Filled, FormField, Idea, IdeaState, Request, RequestForm, RequestState, TRAP, became, check_form, fill,
+    first_fields,
 };
 use iron_kite_core::fields;
 use iron_kite_core::listen::{FeedbackItem, ImportRow};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::{Right, Role};
-use iron_kite_core::things::{FormId, ProductId, ThingKind};
+use iron_kite_core::things::{FormId, Product, ProductId, ThingKind};
 use iron_kite_store::{Rows, Way};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -185,7 +186,7 @@ fn open_form(rows: &Rows<'_>, call: &Call, key: &str) -> Result<RequestForm, Pro
 pub fn form_to_fill(app: &App, call: &Call, key: &str) -> Result<OpenForm, Problem> {
     app.read_open(|rows| {
         let form = open_form(rows, call, key)?;
-        let product: iron_kite_core::things::Product = rows.get(form.product_id)?;
+        let product: Product = rows.get(form.product_id)?;
         Ok(OpenForm { fields: fields_in(&form), title: form.title, intro: form.intro, product: product.name })
     })
 }
@@ -254,7 +255,7 @@ pub fn sent(app: &App, key: &str) -> Result<SentView, Problem> {
     app.read_open(|rows| {
         let request: Option<Request> = rows.request_by_key(&hash_key(key))?;
         let request = request.ok_or_else(|| Problem::NotFound("request at this address".into()))?;
-        let product: iron_kite_core::things::Product = rows.get(request.product_id)?;
+        let product: Product = rows.get(request.product_id)?;
         let item: FeedbackItem = rows.get(request.item_id)?;
         Ok(SentView {
             product: product.name,
@@ -267,7 +268,7 @@ pub fn sent(app: &App, key: &str) -> Result<SentView, Problem> {
 }
 
 /// Where the ideas stand that a request is put behind.
-pub(super) fn ideas_of(rows: &Rows<'_>, request: &Request) -> Result<Vec<IdeaState>, Problem> {
-    let ideas: Vec<iron_kite_core::decide::Idea> = rows.among(&rows.ideas_asked_for(request.id)?)?;
+fn ideas_of(rows: &Rows<'_>, request: &Request) -> Result<Vec<IdeaState>, Problem> {
+    let ideas: Vec<Idea> = rows.among(&rows.ideas_asked_for(request.id)?)?;
     Ok(ideas.into_iter().map(|idea| idea.state).collect())
 }

@@ -2,8 +2,8 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::decide::{Decision, Idea, IdeaState, Outcome, Rice, Voices, rank, rice, voices};
-use iron_kite_core::fields;
+use iron_kite_core::decide::{Decision, Idea, Outcome, Rice, Voices, rank, rice, voices};
+use iron_kite_core::fields::Collection;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{FindingId, IdeaId, ObjectiveId, ProductId, ThingKind, WorkItemId};
@@ -13,6 +13,7 @@ use serde_json::json;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved, fields as fields_of};
+use crate::collections::{NewThing, put_in};
 
 /// An idea with its score and what is linked to it.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -75,7 +76,7 @@ pub fn ideas(app: &App, call: &Call, product: ProductId) -> Result<Vec<IdeaView>
         let decisions: BTreeMap<IdeaId, Decision> =
             rows.decisions(product)?.into_iter().map(|d| (d.idea_id, d)).collect();
         let told = rows.ideas_told(product)?;
-        let all: Vec<Idea> = rows.list("WHERE product_id = ?1 ORDER BY id", [product.0])?;
+        let all: Vec<Idea> = rows.all_of(product)?;
         let mut scored: Vec<(Idea, Rice)> = all
             .into_iter()
             .map(|idea| {
@@ -107,13 +108,9 @@ pub fn ideas(app: &App, call: &Call, product: ProductId) -> Result<Vec<IdeaView>
 /// # Errors
 /// Where the title is missing or the finding is not there.
 pub fn add_idea(app: &App, call: &Call, new: NewIdea) -> Result<Saved, Problem> {
-    let values = fields_of(json!({ "title": new.title, "problem": new.problem }));
-    let mut values = fields::check_new(ThingKind::Idea, "", values).map_err(Problem::Invalid)?;
     app.save(call, Right::Listen, move |tx| {
-        tx.rows().json(new.product_id.thing())?;
-        values.insert("product_id".into(), new.product_id.0.into());
-        values.insert("state".into(), IdeaState::Raw.name().into());
-        let idea = IdeaId(tx.insert(ThingKind::Idea, &values)?);
+        let set = fields_of(json!({ "title": new.title, "problem": new.problem }));
+        let idea = IdeaId(put_in(tx, Collection::Idea, NewThing { product: new.product_id, level: None, set }, "")?.id);
         match new.finding_id {
             Some(finding) => {
                 tx.rows().json(finding.thing())?;

@@ -147,10 +147,13 @@ pub fn market(app: &App, call: &Call, product: ProductId) -> Result<Market, Prob
 }
 
 pub(super) fn market_of(rows: &Rows<'_>, product: ProductId) -> Result<Market, Problem> {
-    let competitors: Vec<Competitor> = rows.list("WHERE product_id = ?1 ORDER BY id", [product.0])?;
-    let capabilities: Vec<Capability> = rows.list("WHERE product_id = ?1 ORDER BY position, id", [product.0])?;
-    let notes: Vec<CompetitorNote> = rows.list("WHERE product_id = ?1 ORDER BY noted_on DESC, id DESC", [product.0])?;
-    let pages = rows.found_pages(product)?;
+    let competitors: Vec<Competitor> = rows.all_of(product)?;
+    let mut capabilities: Vec<Capability> = rows.all_of(product)?;
+    capabilities.sort_by(|a, b| a.position.total_cmp(&b.position));
+    let mut notes: Vec<CompetitorNote> = rows.all_of(product)?;
+    notes.sort_by(|a, b| (&b.noted_on, b.id).cmp(&(&a.noted_on, a.id)));
+    let mut pages: Vec<FoundPage> = rows.all_of(product)?;
+    pages.sort_by(|a, b| (&b.taken_on, b.id).cmp(&(&a.taken_on, a.id)));
     let from = |note: &CompetitorNote| {
         let page = note.page_id.and_then(|id| pages.iter().find(|page| page.id == id));
         page.map_or_else(

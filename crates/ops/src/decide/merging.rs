@@ -107,9 +107,8 @@ pub fn merge_ideas(app: &App, call: &Call, ask: MergeIdeas) -> Result<Saved, Pro
 
 /// What belongs to an idea by its number.
 fn hanging_on(rows: &Rows<'_>, idea: IdeaId) -> Result<Vec<Thing>, Problem> {
-    const OF: &str = "WHERE idea_id = ?1 ORDER BY id";
-    let decisions = rows.list::<Decision>(OF, [idea.0])?.into_iter().map(|one| Thing::new(ThingKind::Decision, one.id));
-    let increments = rows.list::<Increment>(OF, [idea.0])?.into_iter().map(|one| one.id.thing());
-    let results = rows.list::<Measured>(OF, [idea.0])?.into_iter().map(|one| Thing::new(ThingKind::Result, one.id));
+    let decisions = rows.of_idea::<Decision>(idea)?.into_iter().map(|one| Thing::new(ThingKind::Decision, one.id));
+    let increments = rows.of_idea::<Increment>(idea)?.into_iter().map(|one| one.id.thing());
+    let results = rows.of_idea::<Measured>(idea)?.into_iter().map(|one| Thing::new(ThingKind::Result, one.id));
     Ok(decisions.chain(increments).chain(results).collect())
 }

@@ -172,10 +172,10 @@ impl Known {
         for one in rows.serving(product)? {
             serving.entry(one.objective).or_default().push(one);
         }
-        let ideas: Vec<Idea> = rows.list("WHERE product_id = ?1", [product.0])?;
-        let releases: Vec<Release> = rows.list("WHERE product_id = ?1", [product.0])?;
+        let ideas: Vec<Idea> = rows.all_of(product)?;
+        let releases: Vec<Release> = rows.all_of(product)?;
         Ok(Known {
-            objectives: rows.list("WHERE product_id = ?1 ORDER BY id", [product.0])?,
+            objectives: rows.all_of(product)?,
             values,
             serving,
             ideas: ideas.into_iter().map(|idea| (idea.id, idea)).collect(),

@@ -4,15 +4,15 @@ use std::collections::BTreeSet;
 
 use iron_kite_core::decide::{Delivery, Graded, Idea, Increment, Rice, rice};
 use iron_kite_core::learn::{Measured, change_words};
-use iron_kite_core::listen::{BEFORE_DAYS, Movement, RECENT_DAYS, Volume, moved};
+use iron_kite_core::listen::{Movement, Volume, compared_days, mean_of, moved, volume_of};
 use iron_kite_core::plan::Progress;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::specify::WorkItem;
-use iron_kite_core::things::{IdeaId, WorkItemId};
+use iron_kite_core::things::{ExcerptId, FindingId, IdeaId, ThingKind, WorkItemId};
+use iron_kite_core::trace::LinkKind;
 use iron_kite_store::Rows;
 use iron_kite_store::queries::pictures::SaidRow;
-use jiff::ToSpan;
 use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
@@ -21,7 +21,7 @@ use super::grading::evidence_of;
 use super::objectives::delivery;
 use crate::call::{App, Call};
 use crate::learn::ResultView;
-use crate::listen::{CONTRARY, STANDS_FOR, SaidOf, SaidPicture, day};
+use crate::listen::{CONTRARY, FindingToldView, STANDS_FOR, SaidOf, SaidPicture, day};
 
 /// A story in a few words.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -100,12 +100,13 @@ pub fn idea(app: &App, call: &Call, id: IdeaId) -> Result<IdeaSheet, Problem> {
         let evidence = evidence_of(rows, &idea, call.today)?;
         let said = rows.said_behind_idea(id)?;
         let trend = trend(rows, &idea, &said, call.today)?;
-        let sentiment = mean(&said);
-        let picture = SaidOf::of(rows, said, Vec::new(), call.today, (STANDS_FOR, CONTRARY))?.picture;
+        let picture = SaidOf::of(rows, said, nearest(rows, id)?, call.today, (STANDS_FOR, CONTRARY))?.picture;
         let all: i64 = rows.revenue()?.values().sum();
         let delivery = delivery(rows, idea.product_id)?;
-        let results: Vec<Measured> = rows.list("WHERE idea_id = ?1 ORDER BY measured_on DESC, id DESC", [id.0])?;
-        let increments: Vec<Increment> = rows.list("WHERE idea_id = ?1 ORDER BY position, id", [id.0])?;
+        let mut results: Vec<Measured> = rows.of_idea(id)?;
+        results.sort_by(|a, b| (&b.measured_on, b.id).cmp(&(&a.measured_on, a.id)));
+        let mut increments: Vec<Increment> = rows.of_idea(id)?;
+        increments.sort_by(|a, b| a.position.total_cmp(&b.position));
         let increments = increments
             .into_iter()
             .map(|one| increment_view(rows, &delivery, one, &results))
@@ -115,17 +116,28 @@ pub fn idea(app: &App, call: &Call, id: IdeaId) -> Result<IdeaSheet, Problem> {
             increments.iter().flat_map(|one| one.stories.iter().map(|story| story.id)).collect();
         Ok(IdeaSheet {
             rice: rice(&idea, Some(evidence.confidence)),
-            revenue_share: (all > 0).then(|| share(picture.voices.revenue, all)),
+            revenue_share: picture.voices.share_of(all),
             loose: briefs(rows, stories.difference(&taken))?,
             results: results.into_iter().filter(|one| one.increment_id.is_none()).map(view).collect(),
             delivered: delivery.progress(&stories),
+            sentiment: mean_of(&picture.kinds),
             evidence,
             picture,
-            sentiment,
             trend,
             increments,
         })
     })
+}
+
+/// Excerpts that stand for what is behind an idea: one of each of its findings in turn.
+fn nearest(rows: &Rows<'_>, id: IdeaId) -> Result<Vec<ExcerptId>, Problem> {
+    let mut of_each = Vec::new();
+    for (_, finding) in rows.links_of(LinkKind::Supports, id.thing(), false, ThingKind::Finding)? {
+        of_each.push(rows.finding_told(FindingId(finding))?.map(FindingToldView::from).map(|told| told.nearest));
+    }
+    let of_each: Vec<Vec<ExcerptId>> = of_each.into_iter().flatten().collect();
+    let turns = of_each.iter().map(Vec::len).max().unwrap_or_default();
+    Ok((0..turns).flat_map(|turn| of_each.iter().filter_map(move |own| own.get(turn).copied())).collect())
 }
 
 fn increment_view(
@@ -160,32 +172,13 @@ fn view(result: Measured) -> ResultView {
     ResultView { words: change_words(result.before, result.after, result.unit.as_deref()), result }
 }
 
-#[expect(clippy::cast_precision_loss, reason = "revenue is far below 2^52")]
-fn share(part: i64, all: i64) -> f64 {
-    part as f64 / all as f64
-}
-
-#[expect(clippy::cast_precision_loss, reason = "counts of excerpts are far below 2^52")]
-fn mean(said: &[SaidRow]) -> Option<f64> {
-    let sum: f64 = said.iter().map(|row| row.sentiment).sum();
-    (!said.is_empty()).then(|| sum / said.len() as f64)
-}
-
 /// How what is behind an idea moves against all findings, by the test that they are measured with; alone, so no other is taken into
 /// account.
 fn trend(rows: &Rows<'_>, idea: &Idea, said: &[SaidRow], today: Date) -> Result<Trend, Problem> {
-    let ago = |days: i64| today.saturating_sub(days.days());
-    let (recent, before) = (ago(RECENT_DAYS - 1), ago(RECENT_DAYS + BEFORE_DAYS - 1));
-    let within = |from: Date, to: Date| {
-        let count = said.iter().filter_map(day).filter(|day| (from..=to).contains(day)).count();
-        u32::try_from(count).unwrap_or(u32::MAX)
-    };
-    let mine = Volume { recent: within(recent, today), before: within(before, ago(RECENT_DAYS)) };
-    let count = |from: Date, to: Date| -> Result<u32, Problem> {
-        let all = rows.said_within(idea.product_id, &from.to_string(), &to.to_string())?;
-        Ok(all.get(&None).copied().unwrap_or_default())
-    };
-    let all = Volume { recent: count(recent, today)?, before: count(before, ago(RECENT_DAYS))? };
+    let [recent, before] = compared_days(today);
+    let mine = volume_of(said.iter().filter_map(day), today);
+    let product = idea.product_id;
+    let all = Volume { recent: rows.count_said(product, recent)?, before: rows.count_said(product, before)? };
     let told = moved(&[mine], all).into_iter().next();
     let (movement, p) = told.map_or((Movement::Steady, 1.0), |told| (told.movement, told.p));
     Ok(Trend { movement, p, recent: mine.recent, before: mine.before })

@@ -4,15 +4,14 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use iron_kite_core::decide::{Voices, voices};
 use iron_kite_core::listen::{
-    BEFORE_DAYS, FeedbackKind, Finding, Frustration, Heap, OverTime, Part, RECENT_DAYS, Side, Spread, Unknown, Voice,
-    WhoSaid, contrary, frustration, over_time, parts, unknown,
+    FeedbackKind, Finding, Frustration, Heap, OverTime, Part, Side, Spread, Unknown, Voice, WhoSaid, compared_days,
+    contrary, frustration, over_time, parts, unknown,
 };
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{AccountId, ExcerptId, FindingId, Product, ProductId};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::pictures::{Mover, SaidFilter, SaidGroup, SaidRow, Unseen};
-use jiff::ToSpan;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::{IntoParams, ToSchema};
@@ -377,14 +376,14 @@ pub fn said_overview(app: &App, call: &Call, query: &OverviewQuery) -> Result<Sa
     app.read(call, Right::Read, |rows| {
         let ever: Vec<(Option<Date>, SaidGroup)> =
             rows.said_in_groups()?.into_iter().map(|group| (day_of(group.said_on.as_deref()), group)).collect();
-        let within = |from: Date, to: Date| -> usize {
+        let within = |(from, to): (Date, Date)| -> usize {
             let here = ever
                 .iter()
                 .filter(|(day, group)| group.product == product && day.is_some_and(|day| (from..=to).contains(&day)));
             here.map(|(_, group)| group.heap.excerpts()).sum()
         };
         let text = |day: Option<Date>| day.map(|day| day.to_string());
-        let began = call.today.saturating_sub((RECENT_DAYS - 1).days());
+        let [recent, before] = compared_days(call.today);
         let names = Names::read(rows)?;
         let products: Vec<(String, Product)> =
             rows.list::<Product>("", [])?.into_iter().map(|one| (one.id.0.to_string(), one)).collect();
@@ -410,8 +409,8 @@ pub fn said_overview(app: &App, call: &Call, query: &OverviewQuery) -> Result<Sa
             segments: parts(here().filter(from_source).map(|(_, group)| (names.segment(group.account), &group.heap))),
             products: parts(said().filter(for_segment).map(|(_, group)| (of(group), &group.heap))),
             movers: rows.movers(product, MOVERS)?.into_iter().map(MoverView::from).collect(),
-            recent: within(began, call.today),
-            before: within(began.saturating_sub(BEFORE_DAYS.days()), began.saturating_sub(1.days())),
+            recent: within(recent),
+            before: within(before),
         })
     })
 }

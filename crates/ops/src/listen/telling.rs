@@ -4,14 +4,13 @@
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 use iron_kite_core::listen::{
-    BEFORE_DAYS, Candidate, MARK, Member, Moved, Phrases, RECENT_DAYS, Volume, kind_of, moved, standing_for, title_of,
+    Candidate, MARK, Member, Moved, Phrases, Volume, compared_days, kind_of, moved, standing_for, title_of,
 };
 use iron_kite_core::problem::Problem;
 use iron_kite_core::text::{Vector, middle, says_too_little};
 use iron_kite_core::things::{ExcerptId, FindingId, ProductId, ThingKind};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::findings::{FindingTold, Readable};
-use jiff::Span;
 use jiff::civil::Date;
 use serde_json::{Map, Value, json};
 
@@ -223,9 +222,9 @@ fn related(middles: &BTreeMap<FindingId, Vector>, id: FindingId) -> Vec<i64> {
 
 /// How each finding of a product moves.
 fn moves(rows: &Rows<'_>, product: ProductId, today: Date) -> Result<BTreeMap<FindingId, (Volume, Moved)>, Problem> {
-    let ago = |days: i64| today.saturating_sub(Span::new().days(days)).to_string();
-    let recent = rows.said_within(product, &ago(RECENT_DAYS - 1), &today.to_string())?;
-    let before = rows.said_within(product, &ago(RECENT_DAYS + BEFORE_DAYS - 1), &ago(RECENT_DAYS))?;
+    let within = |(from, to): (Date, Date)| rows.said_within(product, &from.to_string(), &to.to_string());
+    let [recent, before] = compared_days(today);
+    let (recent, before) = (within(recent)?, within(before)?);
     let of = |id: Option<FindingId>| Volume {
         recent: recent.get(&id).copied().unwrap_or_default(),
         before: before.get(&id).copied().unwrap_or_default(),

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::decide::{Behind, FoundPage, Graded, Point, Request, RequestForm, Shown, Way, Work, way_of};
+use iron_kite_core::decide::{Behind, Graded, Point, Request, RequestForm, Shown, Way, Work, way_of};
 use iron_kite_core::plan::Counted;
 use iron_kite_core::things::{
     CompetitorId, FoundPageId, IdeaId, IncrementId, Level, ObjectiveId, ProductId, ReleaseId, RequestId, Thing,
@@ -264,14 +264,6 @@ impl Rows<'_> {
     /// Where the store fails.
     pub fn request_by_key(&self, hash: &str) -> Result<Option<Request>> {
         Ok(self.list("WHERE key_hash = ?1", [hash])?.pop())
-    }
-
-    /// The pages of others that are kept for a product, newest first.
-    ///
-    /// # Errors
-    /// Where the store fails.
-    pub fn found_pages(&self, product: ProductId) -> Result<Vec<FoundPage>> {
-        self.list("WHERE product_id = ?1 ORDER BY taken_on DESC, id DESC", [product.0])
     }
 
     /// The page with this address and text, where it is kept already.

@@ -4,17 +4,33 @@ use iron_kite_core::decide::Decision;
 use iron_kite_core::listen::WhoSaid;
 use iron_kite_core::specify::{Criterion, WorkItem};
 use iron_kite_core::things::{
-    AccountId, ExcerptId, FindingId, ItemId, PersonId, ProductId, Thing, ThingKind, WorkItemId,
+    AccountId, ExcerptId, FindingId, IdeaId, ItemId, PersonId, ProductId, Thing, ThingKind, WorkItemId,
 };
 use iron_kite_core::trace::{Link, LinkKind};
 use rusqlite::{OptionalExtension, params};
 use serde_json::{Map, Value};
 
 use crate::error::Result;
-use crate::rows::Rows;
+use crate::rows::{Record, Rows};
 use crate::writer::Tx;
 
 impl Rows<'_> {
+    /// The things of a kind that belong to a product, by their numbers.
+    ///
+    /// # Errors
+    /// Where the kind has no product.
+    pub fn all_of<R: Record>(&self, product: ProductId) -> Result<Vec<R>> {
+        self.list("WHERE product_id = ?1 ORDER BY id", [product.0])
+    }
+
+    /// The things of a kind that belong to an idea, by their numbers.
+    ///
+    /// # Errors
+    /// Where the kind belongs to no idea.
+    pub fn of_idea<R: Record>(&self, idea: IdeaId) -> Result<Vec<R>> {
+        self.list("WHERE idea_id = ?1 ORDER BY id", [idea.0])
+    }
+
     /// The link between two things, if there is one.
     ///
     /// # Errors

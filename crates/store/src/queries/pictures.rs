@@ -5,6 +5,8 @@ use std::collections::BTreeMap;
 use iron_kite_core::listen::{COLOURED, FeedbackKind, Heap, Side, Spread};
 use iron_kite_core::things::{AccountId, ExcerptId, FindingId, IdeaId, ItemId, PersonId, ProductId};
 
+use jiff::civil::Date;
+
 use super::listen::ExcerptRow;
 use crate::error::Result;
 use crate::rows::Rows;
@@ -214,6 +216,16 @@ impl Rows<'_> {
         let mut statement = self.connection.prepare_cached(sql)?;
         let rows = statement.query_map([idea.0], said_row)?;
         Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// How many excerpts of a product were said within days, the first and the last included: O(groups).
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn count_said(&self, product: ProductId, (from, to): (Date, Date)) -> Result<u32> {
+        let sql = "SELECT COALESCE(sum(excerpts), 0) FROM said WHERE product_id = ?1 AND said_on BETWEEN ?2 AND ?3";
+        let params = rusqlite::params![product.0, from.to_string(), to.to_string()];
+        Ok(self.connection.prepare_cached(sql)?.query_row(params, |row| row.get(0))?)
     }
 
     /// All that was said, in groups: O(groups).

@@ -244,7 +244,4 @@ onMounted(async () => {
 .found {
   text-align: left;
 }
-input[type='checkbox'] {
-  accent-color: var(--ink);
-}
 </style>

@@ -216,7 +216,4 @@ fieldset {
 .row-flex .form-control {
   max-width: 220px;
 }
-input[type='checkbox'] {
-  accent-color: var(--ink);
-}
 </style>

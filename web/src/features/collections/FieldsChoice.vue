@@ -146,7 +146,4 @@ li {
 .acts .btn {
   font-weight: 400;
 }
-input {
-  accent-color: var(--ink);
-}
 </style>

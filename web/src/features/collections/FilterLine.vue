@@ -128,7 +128,4 @@ const ids = (text: string) => (text.match(/\d+/g) ?? []).map(Number)
   flex: 1;
   gap: 2px 10px;
 }
-input[type='checkbox'] {
-  accent-color: var(--ink);
-}
 </style>

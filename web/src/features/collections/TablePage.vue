@@ -143,7 +143,6 @@ function twice(row: RowView, at: number, column: number) {
   z-index: 3;
 }
 .tick input {
-  accent-color: var(--ink);
   height: 17px;
   vertical-align: middle;
   width: 17px;

@@ -228,7 +228,4 @@ const out = (kind: 'csv' | 'xlsx' | 'json' | 'markdown') => attempt(() => takeOu
 .form p {
   margin: 0;
 }
-input[type='checkbox'] {
-  accent-color: var(--ink);
-}
 </style>

@@ -55,9 +55,7 @@ async function keep() {
         {{ form.open ? 'for anybody who has the link' : 'for whoever is signed in here' }}</span
       >
     </p>
-    <label class="row-flex"
-      ><input v-model="open" type="checkbox" class="form-check-input" /> Anybody with the link may fill it in</label
-    >
+    <label class="row-flex"><input v-model="open" type="checkbox" /> Anybody with the link may fill it in</label>
     <ol aria-label="Questions">
       <li v-for="(field, n) in fields" :key="field.key">
         <FormQuestion

@@ -48,8 +48,7 @@ const setChoices = (event: Event) =>
       placeholder="what helps to answer"
     />
     <label class="small"
-      ><input v-model="field.must" type="checkbox" class="form-check-input" :disabled="field.asks === 'words'" /> must
-      be answered</label
+      ><input v-model="field.must" type="checkbox" :disabled="field.asks === 'words'" /> must be answered</label
     >
     <button type="button" class="btn btn-plain" :disabled="first" @click="emit('up')">up</button>
     <button type="button" class="btn btn-plain" :disabled="last" @click="emit('down')">down</button>

@@ -5,7 +5,9 @@ import type { RowView } from '@/api/collections'
 import { useSave } from '@/api/save'
 import PartBars from '@/shared/PartBars.vue'
 import PeriodBars from '@/shared/PeriodBars.vue'
-import { chance, count, figure, money, percent, whole, withDays, words } from '@/shared/words'
+import StandingExcerpts from '../listen/StandingExcerpts.vue'
+import { chance, count, day, figure, money, percent, whole, withDays, words } from '@/shared/words'
+import { HELD } from './verdicts'
 
 /** How well an idea is supported, who stands behind it, and what follows for its score. */
 const props = defineProps<{ row: RowView; sheet: Schemas['IdeaSheet'] }>()
@@ -43,6 +45,12 @@ const moves: Record<Schemas['Movement'], string> = {
     <ul class="small quiet">
       <li v-for="one in told.reasons" :key="one">{{ withDays(one) }}</li>
     </ul>
+    <ul v-if="sheet.results.length" data-results>
+      <li v-for="one in sheet.results" :key="one.id">
+        <b>{{ HELD[one.verdict ?? 'unclear'] }}</b>: {{ one.measure }}, {{ one.words }}
+        <span class="small quiet">measured on {{ day(one.measured_on) }}</span>
+      </li>
+    </ul>
     <template v-if="voices.items">
       <p>
         {{ count(voices.people, 'person', 'people') }}, {{ count(voices.accounts, 'account')
@@ -64,6 +72,7 @@ const moves: Record<Schemas['Movement'], string> = {
           <PartBars title="Segments" :parts="sheet.picture.segments" none="no segment" still />
           <PartBars title="Kinds" :parts="sheet.picture.kinds" still />
         </div>
+        <StandingExcerpts :picture="sheet.picture" />
         <ul v-if="sheet.picture.unknown.length">
           <li v-for="one in sheet.picture.unknown" :key="one">{{ withDays(one) }}</li>
         </ul>

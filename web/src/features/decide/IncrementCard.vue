@@ -7,6 +7,7 @@ import { thingIn } from '@/shared/tabs'
 import { count, figure } from '@/shared/words'
 import IncrementResult from './IncrementResult.vue'
 import StoriesOfIncrement from './StoriesOfIncrement.vue'
+import { HELD } from './verdicts'
 
 /** One increment: what it should show, its stories, and what it came to. */
 const props = defineProps<{
@@ -45,8 +46,8 @@ const setState = (event: Event) => set('state', (event.target as HTMLSelectEleme
     <StoriesOfIncrement :increment="increment" />
     <ul v-if="increment.results.length" class="small">
       <li v-for="one in increment.results" :key="one.id">
-        <b>{{ one.verdict === 'held' ? 'It held' : one.verdict === 'failed' ? 'It failed' : 'Unclear' }}</b>:
-        {{ one.measure }}, {{ one.words }}<template v-if="one.note"> · {{ one.note }}</template>
+        <b>{{ HELD[one.verdict ?? 'unclear'] }}</b>: {{ one.measure }}, {{ one.words
+        }}<template v-if="one.note"> · {{ one.note }}</template>
       </li>
     </ul>
     <button v-if="!noting" type="button" class="btn btn-plain" @click="noting = true">

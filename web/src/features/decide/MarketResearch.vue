@@ -98,4 +98,10 @@ ul {
 .form-control {
   flex: 1;
 }
+li > * {
+  margin-left: 8px;
+}
+[data-draft] {
+  overflow-x: auto;
+}
 </style>

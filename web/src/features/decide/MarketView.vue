@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, reactive, ref } from 'vue'
+import { computed, ref } from 'vue'
 import { api, value } from '@/api/client'
 import { useMarket } from '@/api/queries'
 import { useSave } from '@/api/save'
+import AddLine from '@/shared/AddLine.vue'
 import EmptyPlace from '@/shared/EmptyPlace.vue'
 import { useSelection } from '@/shared/selection'
 import StageFrame from '@/shared/StageFrame.vue'
@@ -18,16 +19,15 @@ const { data: market, error, isPending } = useMarket(product)
 const { save } = useSave()
 /** The cell whose notes are open: a capability and a competitor by their numbers. */
 const opened = ref<{ capability: number; competitor: number }>()
-const names = reactive({ competitor: '', capability: '' })
 const empty = computed(() => market.value && !market.value.competitors.length && !market.value.capabilities.length)
 
-async function addCompetitor() {
-  const body = { product_id: product.value, name: names.competitor, address: null }
-  if (await save(value(api.POST('/api/v1/decide/market/competitors', { body })))) names.competitor = ''
+const addCompetitor = (name: string) => {
+  const body = { product_id: product.value, name, address: null }
+  return save(value(api.POST('/api/v1/decide/market/competitors', { body })))
 }
-async function addCapability() {
-  const body = { product_id: product.value, title: names.capability, offers: null, note: null }
-  if (await save(value(api.POST('/api/v1/decide/market/capabilities', { body })))) names.capability = ''
+const addCapability = (title: string) => {
+  const body = { product_id: product.value, title, offers: null, note: null }
+  return save(value(api.POST('/api/v1/decide/market/capabilities', { body })))
 }
 </script>
 
@@ -39,26 +39,18 @@ async function addCapability() {
       </EmptyPlace>
       <MarketTable v-else v-model="opened" :market="market" />
       <div class="row-flex add">
-        <form class="row-flex" @submit.prevent="addCapability">
-          <input
-            v-model="names.capability"
-            class="form-control"
-            aria-label="A new capability"
-            placeholder="what people can do with an offer"
-            required
-          />
-          <button type="submit" class="btn btn-outline">Add the capability</button>
-        </form>
-        <form class="row-flex" @submit.prevent="addCompetitor">
-          <input
-            v-model="names.competitor"
-            class="form-control"
-            aria-label="A new competitor"
-            placeholder="who else offers a way"
-            required
-          />
-          <button type="submit" class="btn btn-outline">Add the competitor</button>
-        </form>
+        <AddLine
+          name="A new capability"
+          placeholder="what people can do with an offer"
+          action="Add the capability"
+          :add="addCapability"
+        />
+        <AddLine
+          name="A new competitor"
+          placeholder="who else offers a way"
+          action="Add the competitor"
+          :add="addCompetitor"
+        />
       </div>
       <MarketNotes v-if="opened" v-bind="opened" :market="market" @close="opened = undefined" />
       <div class="below">
@@ -79,8 +71,8 @@ async function addCapability() {
   gap: 8px 24px;
   margin: 10px 0;
 }
-.add .form-control {
-  width: 250px;
+.below > * {
+  min-width: 0;
 }
 .below {
   display: grid;

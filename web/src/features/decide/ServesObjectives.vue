@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { api, value, type Schemas } from '@/api/client'
+import { api, value } from '@/api/client'
 import type { Collection } from '@/api/collections'
 import { useServes } from '@/api/queries'
 import { useSave } from '@/api/save'
 import PickThing from '@/shared/PickThing.vue'
 import { thingIn } from '@/shared/tabs'
+import PartField from './PartField.vue'
 
 /** The objectives that an idea, an initiative or a release serves, and how much of the way of each it is to bring. */
 const props = defineProps<{ kind: Collection; id: number }>()
@@ -16,10 +17,6 @@ function serve(objective: number, part: number | null) {
   const params = { path: { id: objective } }
   const body = { thing: { kind: props.kind, id: props.id }, part }
   return save(value(api.POST('/api/v1/decide/objectives/{id}/serving', { params, body })))
-}
-function setPart(one: Schemas['ServedView'], field: HTMLInputElement) {
-  const part = field.value === '' ? null : Math.min(100, Math.max(0, Number(field.value))) / 100
-  if (part !== (one.part ?? null)) void serve(one.objective, part)
 }
 </script>
 
@@ -40,18 +37,9 @@ function setPart(one: Schemas['ServedView'], field: HTMLInputElement) {
         <RouterLink class="thing grow" :to="thingIn('objective', one.objective)"
           >O{{ one.objective }} {{ one.title }}</RouterLink
         >
-        <label class="small quiet"
-          ><input
-            class="form-control part"
-            type="number"
-            min="0"
-            max="100"
-            placeholder="?"
-            :value="one.part == null ? '' : Math.round(one.part * 100)"
-            :aria-label="`How much of the way of O${one.objective} it is to bring, in percent`"
-            @change="setPart(one, $event.target as HTMLInputElement)"
-          />
-          % of the way</label
+        <span class="small quiet"
+          ><PartField :part="one.part" :name="`O${one.objective}`" @set="(part) => serve(one.objective, part)" /> % of
+          the way</span
         >
       </li>
       <li v-if="!serves.length" class="quiet small">No objective yet.</li>
@@ -71,12 +59,5 @@ ul {
 }
 .grow {
   flex: 1;
-}
-.part {
-  display: inline-block;
-  min-height: 26px;
-  padding: 1px 4px;
-  text-align: right;
-  width: 62px;
 }
 </style>

@@ -5,6 +5,7 @@ import type { Collection } from '@/api/collections'
 import PickThing from '@/shared/PickThing.vue'
 import { thingIn } from '@/shared/tabs'
 import { percent, words } from '@/shared/words'
+import PartField from './PartField.vue'
 
 /** What serves an objective, and how much of the way each is to bring. */
 const props = defineProps<{ id: number; serving: readonly Schemas['ServingView'][]; open: number }>()
@@ -24,10 +25,6 @@ const serve = (kind: Collection, id: number, part: number | null) =>
       }),
     ),
   )
-function setPart(one: Schemas['ServingView'], field: HTMLInputElement) {
-  const part = field.value === '' ? null : Math.min(100, Math.max(0, Number(field.value))) / 100
-  if (part !== (one.part ?? null)) void serve(one.thing.kind as Collection, one.thing.id, part)
-}
 function takeAway(one: Schemas['ServingView']) {
   const body = { kind: 'asks_for' as const, from: { kind: 'objective' as const, id: props.id }, to: one.thing }
   return save(value(api.POST('/api/v1/links/remove', { body })))
@@ -68,15 +65,10 @@ function takeAway(one: Schemas['ServingView']) {
           <td>{{ words(one.state) }}</td>
           <td class="number">{{ one.delivered.stories_done }} of {{ one.delivered.stories }}</td>
           <td class="number">
-            <input
-              class="form-control part"
-              type="number"
-              min="0"
-              max="100"
-              :value="one.part == null ? '' : Math.round(one.part * 100)"
-              :aria-label="`How much of the way ${one.reference} is to bring, in percent`"
-              placeholder="?"
-              @change="setPart(one, $event.target as HTMLInputElement)"
+            <PartField
+              :part="one.part"
+              :name="one.reference"
+              @set="(part) => serve(one.thing.kind as Collection, one.thing.id, part)"
             />
             %
           </td>
@@ -103,13 +95,6 @@ function takeAway(one: Schemas['ServingView']) {
 h3 {
   font-size: 15px;
   margin: 10px 0 4px;
-}
-.part {
-  display: inline-block;
-  min-height: 26px;
-  padding: 1px 4px;
-  text-align: right;
-  width: 62px;
 }
 p {
   margin: 4px 0;

@@ -141,7 +141,4 @@ async function bringIn() {
   flex-wrap: wrap;
   margin-top: 14px;
 }
-input[type='checkbox'] {
-  accent-color: var(--ink);
-}
 </style>

@@ -100,7 +100,4 @@ form {
   gap: 8px;
   padding-bottom: 6px;
 }
-input[type='checkbox'] {
-  accent-color: var(--ink);
-}
 </style>

@@ -174,9 +174,6 @@ legend {
 label {
   min-height: 24px;
 }
-input {
-  accent-color: var(--ink);
-}
 p {
   margin: 4px 0 10px;
 }

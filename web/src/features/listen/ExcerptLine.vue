@@ -94,7 +94,6 @@ const said = computed(() =>
   gap: 10px;
 }
 input {
-  accent-color: var(--ink);
   flex: none;
   height: 18px;
   margin-top: 2px;

@@ -150,7 +150,6 @@ ul {
   overflow: hidden;
 }
 input[type='checkbox'] {
-  accent-color: var(--ink);
   height: 17px;
   width: 17px;
 }

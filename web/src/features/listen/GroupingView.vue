@@ -144,7 +144,4 @@ legend {
 label {
   min-height: 24px;
 }
-input {
-  accent-color: var(--ink);
-}
 </style>

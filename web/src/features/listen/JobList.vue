@@ -46,12 +46,14 @@ const WORDS: Record<Job['state'], string> = {
 }
 /** Only what brings something in has a report of what it brought. */
 const brings = (job: Job) => job.kind === 'bring_in' || job.kind === 'look'
+/** Where that which came of the rest is seen. */
+const SEE: Partial<Record<Job['kind'], string>> = { group: '; see Suggestions', research: '; see Market' }
 const share = (job: Job) => (job.total ? job.done / job.total : 0)
 /** What became of what it had written; where it could not be taken back, the job says so itself. */
 function after(job: Job): string {
-  if (job.state === 'done') return job.kind === 'group' ? '; see Suggestions' : ''
+  if (job.state === 'done') return SEE[job.kind] ?? ''
   if (job.problem) return `. ${job.problem}`
-  return `; what it had written was taken back${job.state === 'interrupted' ? '. Bring the files in again.' : ''}`
+  return `; what it had written was taken back${job.state === 'interrupted' && brings(job) ? '. Bring the files in again.' : ''}`
 }
 
 async function cancel(id: number) {

@@ -84,7 +84,6 @@ fieldset {
   gap: 8px;
 }
 input[type='radio'] {
-  accent-color: var(--ink);
   flex: none;
 }
 @media (max-width: 760px) {

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
+import { withDays } from '@/shared/words'
 
 /** A page of blocks as it is read and printed. */
 type Block = Schemas['Block']
@@ -40,7 +41,7 @@ const parts = computed(() => {
       </table>
       <blockquote v-else-if="part.block === 'quote'">
         <span dir="auto">“{{ part.words }}”</span>
-        <footer class="small quiet">{{ part.by }}</footer>
+        <footer class="small quiet">{{ withDays(part.by) }}</footer>
       </blockquote>
     </template>
   </article>

@@ -107,7 +107,6 @@ h2 {
   flex-wrap: wrap;
 }
 input {
-  accent-color: var(--ink);
   height: 18px;
   width: 18px;
 }

@@ -103,7 +103,6 @@ form {
   align-items: end;
 }
 input[type='checkbox'] {
-  accent-color: var(--ink);
   flex: none;
   height: 17px;
   width: 17px;
