@@ -14,6 +14,7 @@ mod request;
 mod research;
 mod rice;
 mod rolled_up;
+mod scores;
 mod serving;
 mod voices;
 
@@ -34,6 +35,7 @@ pub use request::{
 pub use research::{ANSWERS, FoundPassage, PageName, Research, answering_passages, exact_passages, research_report};
 pub use rice::{Rice, rank, rice};
 pub use rolled_up::{RolledUp, TreeNode, roll_up};
+pub use scores::*;
 pub use serving::{Served, Stage, served};
 pub use voices::{Voices, voices};
 
