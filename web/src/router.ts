@@ -11,7 +11,7 @@ const opens = (stage: string, collection: Collection): RouteRecordRaw => ({
 /** Each stage is a chunk of its own, loaded when somebody goes there. */
 const stages: RouteRecordRaw[] = [
   opens('listen', 'finding'),
-  opens('decide', 'idea'),
+  { path: 'decide', redirect: { name: 'ranking' } },
   opens('specify', 'work_item'),
   opens('plan', 'release'),
   { path: 'listen/finding/:id(\\d+)', name: 'finding', component: () => import('./features/listen/FindingView.vue') },
@@ -26,6 +26,15 @@ const stages: RouteRecordRaw[] = [
     component: () => import('./features/listen/ConversationView.vue'),
   },
   { path: 'listen/bring-in', name: 'bring-in', component: () => import('./features/listen/BringInView.vue') },
+  { path: 'decide/ranking', name: 'ranking', component: () => import('./features/decide/RankingView.vue') },
+  { path: 'decide/ranking/budget', name: 'budget', component: () => import('./features/decide/BudgetView.vue') },
+  { path: 'decide/ranking/models', name: 'models', component: () => import('./features/decide/ModelsView.vue') },
+  { path: 'decide/decisions', name: 'decisions', component: () => import('./features/decide/DecisionsView.vue') },
+  {
+    path: 'decide/ranking/reports/:id(\\d+)?',
+    name: 'priorities',
+    component: () => import('./features/decide/PrioritiesView.vue'),
+  },
   { path: 'decide/market', name: 'market', component: () => import('./features/decide/MarketView.vue') },
   {
     path: 'decide/objectives/tree',

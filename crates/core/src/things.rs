@@ -61,6 +61,9 @@ kinds! {
     FoundPage => "found_page", "found page", None;
     CompetitorNote => "competitor_note", "competitor note", None;
     Decision => "decision", "decision", None;
+    ScoringModel => "scoring_model", "scoring model", None;
+    Estimate => "estimate", "estimate", None;
+    Prioritisation => "prioritisation", "prioritisation", None;
     Activity => "activity", "activity", None;
     Step => "step", "step", None;
     Release => "release", "release", Some('R');
@@ -285,6 +288,9 @@ pub struct Product {
     pub rev: i64,
     /// Its name.
     pub name: String,
+    /// The scoring model that it ranks by: the name of one that comes with the product, or the number of one of its own.
+    #[serde(default)]
+    pub model: Option<String>,
 }
 
 #[cfg(test)]

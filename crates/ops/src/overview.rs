@@ -10,6 +10,7 @@ use serde_json::json;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved, fields};
+use crate::decide::decisions_of;
 use crate::learn;
 use crate::plan;
 use crate::specify::board_of;
@@ -57,6 +58,7 @@ pub fn course(app: &App, call: &Call, product: ProductId) -> Result<Vec<CourseNo
         let unread = usize::try_from(rows.unread(product)?).unwrap_or_default();
         let ideas: Vec<Idea> = rows.list("WHERE product_id = ?1", [product.0])?;
         let undecided = ideas.iter().filter(|idea| matches!(idea.state, IdeaState::Raw | IdeaState::Weighing)).count();
+        let again = decisions_of(rows, call, product)?.iter().filter(|one| !one.look_again.is_empty()).count();
         let board = board_of(rows, product)?;
         let drafts = || board.stories.iter().filter(|story| story.item.state == StoryState::Draft);
         let ready = drafts().filter(|story| story.check.ready).count();
@@ -66,7 +68,7 @@ pub fn course(app: &App, call: &Call, product: ProductId) -> Result<Vec<CourseNo
         let node = |stage, count: usize, words: &str| CourseNode { stage, count, words: format!("{count} {words}") };
         Ok(vec![
             node("listen", unread, "unread"),
-            node("decide", undecided, "to decide"),
+            node("decide", undecided + again, "to decide"),
             node("specify", drafts().count() - ready, "not ready"),
             node("map", unplaced, "unplaced"),
             node("plan", troubled, "in trouble"),

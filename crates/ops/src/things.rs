@@ -91,13 +91,15 @@ pub(crate) fn follow(tx: &mut Tx<'_>, thing: Thing) -> Result<(), Problem> {
 }
 
 /// Kinds that a person may remove. The rest goes by undoing what brought it.
-const REMOVABLE: [ThingKind; 22] = [
+const REMOVABLE: [ThingKind; 24] = [
     ThingKind::Excerpt,
     ThingKind::Finding,
     ThingKind::Objective,
     ThingKind::Measurement,
     ThingKind::Idea,
     ThingKind::Increment,
+    ThingKind::ScoringModel,
+    ThingKind::Prioritisation,
     ThingKind::RequestForm,
     ThingKind::Competitor,
     ThingKind::Capability,
@@ -155,7 +157,7 @@ pub(crate) fn make_link(tx: &mut Tx<'_>, ends: LinkEnds) -> Result<(), Problem> 
         check_initiative(&rows, WorkItemId(ends.to.id))?;
     }
     if ends.kind == LinkKind::NeededBy {
-        check_circle(&rows, WorkItemId(ends.from.id), WorkItemId(ends.to.id))?;
+        check_circle(&rows, ends.from, ends.to)?;
     }
     if is_evidence(ends)
         && let Some(never) = rows.link(LinkKind::NotSame, ends.from, ends.to)?
@@ -218,9 +220,14 @@ fn check_initiative(rows: &Rows<'_>, id: WorkItemId) -> Result<(), Problem> {
     Err(Problem::refused("no-initiative", words))
 }
 
-fn check_circle(rows: &Rows<'_>, needed: WorkItemId, dependent: WorkItemId) -> Result<(), Problem> {
-    let Some(circle) = would_close(&rows.needs()?, needed, dependent) else { return Ok(()) };
-    let names: Vec<String> = circle.iter().map(|id| name_of(rows, id.thing())).collect();
+fn check_circle(rows: &Rows<'_>, needed: Thing, dependent: Thing) -> Result<(), Problem> {
+    let edges: Vec<(i64, i64)> = rows
+        .links(LinkKind::NeededBy, needed.kind, dependent.kind)?
+        .into_iter()
+        .map(|link| (link.from_id, link.to_id))
+        .collect();
+    let Some(circle) = would_close(&edges, needed.id, dependent.id) else { return Ok(()) };
+    let names: Vec<String> = circle.iter().map(|id| name_of(rows, Thing::new(needed.kind, *id))).collect();
     let words =
         format!("This would run in a circle: {}. Take one of these dependencies away first.", names.join(" → "));
     Err(Problem::refused("dependency-circle", words))

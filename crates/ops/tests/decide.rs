@@ -106,8 +106,12 @@ fn parts_roll_up_and_what_serves_them_is_told() {
     let [first, second, third] = &views[..] else { panic!("{views:?}") };
     assert_eq!((first.rolled.share, first.rolled.leaves), (0.4375, 2));
     assert!(first.idle && second.idle, "an idea that is only weighed is nothing under way");
-    let choose =
-        DecisionInput { rev: 1, outcome: iron_kite_core::decide::Outcome::Chosen, reason: "All say it".into() };
+    let choose = DecisionInput {
+        rev: 1,
+        outcome: iron_kite_core::decide::Outcome::Chosen,
+        reason: "All say it".into(),
+        look_again_on: None,
+    };
     decide::decide(&w.app, &command(), IdeaId(idea.id), choose).unwrap();
     let views = decide::objectives(&w.app, &command(), w.product).unwrap();
     assert_eq!((views[0].idle, views[1].idle, views[2].idle), (false, false, third.idle));
@@ -322,7 +326,12 @@ fn draw(
     }
     if one.decided {
         let rev = things::rev_of(&w.app, &command(), idea).unwrap();
-        let input = DecisionInput { rev, outcome: iron_kite_core::decide::Outcome::Chosen, reason: "Because".into() };
+        let input = DecisionInput {
+            rev,
+            outcome: iron_kite_core::decide::Outcome::Chosen,
+            reason: "Because".into(),
+            look_again_on: None,
+        };
         decide::decide(&w.app, &command(), IdeaId(idea.id), input).unwrap();
     }
     idea

@@ -114,7 +114,12 @@ fn an_estimate_makes_a_raw_idea_weighed_and_a_decision_keeps_its_score() {
     edit(&w, idea, &json!({ "effort": 5 }));
     let view = &decide::ideas(&w.app, &command(), w.product).unwrap()[0];
     assert_eq!((view.idea.state, view.rice.score), (IdeaState::Weighing, Some(10.0)));
-    let decision = |reason: &str| DecisionInput { rev: rev(&w, idea), outcome: Outcome::Chosen, reason: reason.into() };
+    let decision = |reason: &str| DecisionInput {
+        rev: rev(&w, idea),
+        outcome: Outcome::Chosen,
+        reason: reason.into(),
+        look_again_on: None,
+    };
     assert_eq!(decide::decide(&w.app, &command(), IdeaId(1), decision(" ")).unwrap_err().code(), "invalid");
     decide::decide(&w.app, &command(), IdeaId(1), decision("It is owed")).unwrap();
     edit(&w, idea, &json!({ "reach": 1000 }));
@@ -136,7 +141,7 @@ fn line(w: &Workspace) -> Line {
     decide::add_idea(&w.app, &command(), new).unwrap();
     let epic = |idea| NewEpic { product_id: w.product, title: None, idea_id: Some(idea) };
     assert_eq!(specify::add_epic(&w.app, &command(), epic(IdeaId(1))).unwrap_err().code(), "idea-not-chosen");
-    let input = DecisionInput { rev: 1, outcome: Outcome::Chosen, reason: "It is owed".into() };
+    let input = DecisionInput { rev: 1, outcome: Outcome::Chosen, reason: "It is owed".into(), look_again_on: None };
     decide::decide(&w.app, &command(), IdeaId(1), input).unwrap();
     let epic = WorkItemId(made(&specify::add_epic(&w.app, &command(), epic(IdeaId(1))).unwrap()).id);
     let stories = ["Warn", "Choose"].map(|title| {

@@ -134,7 +134,7 @@ fn a_request_becomes_evidence_in_one_step_and_its_sender_sees_what_became_of_it(
     // The list says the same as core in each state.
     let decided = |outcome: Outcome| {
         let rev = things::rev_of(&w.app, &command(), idea).unwrap();
-        let input = DecisionInput { rev, outcome, reason: "Because".into() };
+        let input = DecisionInput { rev, outcome, reason: "Because".into(), look_again_on: None };
         decide::decide(&w.app, &command(), IdeaId(idea.id), input).unwrap();
     };
     for (outcome, expected) in [(Outcome::Chosen, RequestState::Planned), (Outcome::SetAside, RequestState::Declined)] {

@@ -15,7 +15,7 @@ use iron_kite_core::things::{
 };
 use iron_kite_core::trace::LinkKind;
 use iron_kite_ops::collections::{self, NewThing};
-use iron_kite_ops::decide::{self, DecisionInput, NewIdea, NewMeasurement, Serving};
+use iron_kite_ops::decide::{self, DecisionInput, EstimateInput, NewIdea, NewMeasurement, NewPrioritisation, Serving};
 use iron_kite_ops::handover::{self, HandOver, NewColumn, NewTeam, QueuePlace, TeamView};
 use iron_kite_ops::learn::{self, NewResult};
 use iron_kite_ops::listen;
@@ -104,6 +104,8 @@ struct DemoProduct {
     backbone: Vec<DemoActivity>,
     releases: Vec<DemoRelease>,
     ideas: Vec<DemoIdea>,
+    #[serde(default)]
+    prioritisations: Vec<DemoPrioritisation>,
     results: Vec<DemoResult>,
     read: usize,
 }
@@ -173,6 +175,16 @@ struct DemoIdea {
     #[serde(default)]
     objectives: Vec<DemoServes>,
     rice: Option<[Option<f64>; 4]>,
+    moscow: Option<String>,
+    /// Ideas that it needs, by their titles.
+    #[serde(default)]
+    needs: Vec<String>,
+    /// What was agreed on: field, range, and why.
+    #[serde(default)]
+    agreed: Vec<Vec<String>>,
+    /// What each says alone: address, field, range, and why.
+    #[serde(default)]
+    apart: Vec<(String, String, String, Option<String>)>,
     #[serde(default)]
     increments: Vec<DemoIncrement>,
     decision: Option<(Outcome, String, Date)>,
@@ -211,6 +223,21 @@ struct DemoStory {
     needs: Vec<String>,
     team: Option<String>,
     column: Option<String>,
+}
+
+#[derive(Deserialize)]
+struct DemoPrioritisation {
+    title: String,
+    question: String,
+    recommendation: Option<String>,
+    top: i64,
+    /// The day on which it was agreed.
+    on: Option<Date>,
+    /// Estimates as they were then, and as they were corrected later: idea, field, range.
+    #[serde(default)]
+    before: Vec<(String, String, String)>,
+    #[serde(default)]
+    later: Vec<(String, String, String)>,
 }
 
 #[derive(Deserialize)]
@@ -306,6 +333,7 @@ impl Player<'_> {
         for idea in demo.ideas {
             self.idea(product, idea, &mut needs)?;
         }
+        demo.prioritisations.into_iter().try_for_each(|one| self.prioritisation(product, one))?;
         if let Some(form) = &demo.form {
             self.answer(form)?;
         }
@@ -370,14 +398,28 @@ impl Player<'_> {
         self.edit(
             id.thing(),
             json!({
-                "reach": reach, "impact": impact, "confidence": confidence, "effort": effort,
+                "moscow": idea.moscow, "reach": reach, "impact": impact, "confidence": confidence, "effort": effort,
                 "guess": idea.guess, "known_by": idea.known_by, "cost_of_nothing": idea.cost_of_nothing,
             }),
         )?;
+        for key in idea.needs {
+            let ends = LinkEnds { kind: LinkKind::NeededBy, from: self.thing(&key)?, to: id.thing() };
+            things::link(self.app, &self.call, ends)?;
+        }
+        for agreed in idea.agreed {
+            let [field, said, reason @ ..] = agreed.as_slice() else { return Err(internal("an estimate")) };
+            self.estimate(&self.call, id, field, said, reason.first().cloned())?;
+        }
+        for (address, field, said, reason) in idea.apart {
+            let user_id = Some(*self.members.get(&address).ok_or_else(|| internal(&address))?);
+            let actor = Some(Actor { user_id, name: address, role: Role::Editor });
+            let input = EstimateInput { field, said, agreed: false, reason, rev: None };
+            decide::estimate(self.app, &Call { actor, ..self.call.clone() }, id, input)?;
+        }
         if let Some((outcome, reason, on)) = idea.decision {
             let call = Call { today: on, ..self.call.clone() };
             let rev = self.rev(id.thing())?;
-            decide::decide(self.app, &call, id, DecisionInput { rev, outcome, reason })?;
+            decide::decide(self.app, &call, id, DecisionInput { rev, outcome, reason, look_again_on: None })?;
         }
         if let Some(title) = idea.epic {
             let new = NewEpic { product_id: product, title: Some(title), idea_id: Some(id) };
@@ -385,6 +427,39 @@ impl Player<'_> {
             idea.stories.into_iter().try_for_each(|story| self.story(product, epic, story, needs))?;
         }
         idea.increments.into_iter().try_for_each(|increment| self.increment(product, id, increment))
+    }
+
+    /// Agrees on an estimate of an idea.
+    fn estimate(
+        &self,
+        call: &Call,
+        id: IdeaId,
+        field: &str,
+        said: &str,
+        reason: Option<String>,
+    ) -> Result<(), Problem> {
+        let input = EstimateInput { field: field.into(), said: said.into(), agreed: true, reason, rev: None };
+        decide::estimate(self.app, call, id, input).map(drop)
+    }
+
+    fn prioritisation(&mut self, product: ProductId, demo: DemoPrioritisation) -> Result<(), Problem> {
+        let call = Call { today: demo.on.unwrap_or(self.today), ..self.call.clone() };
+        for (idea, field, said) in demo.before {
+            self.estimate(&call, IdeaId(self.thing(&idea)?.id), &field, &said, None)?;
+        }
+        let new =
+            NewPrioritisation { product, title: demo.title, question: Some(demo.question), model: None, top: demo.top };
+        let thing = made(&decide::add_prioritisation(self.app, &call, new)?)?;
+        if let Some(words) = demo.recommendation {
+            self.edit(thing, json!({ "recommendation": words }))?;
+        }
+        if demo.on.is_some() {
+            decide::agree(self.app, &call, thing.id, self.rev(thing)?)?;
+        }
+        for (idea, field, said) in demo.later {
+            self.estimate(&self.call, IdeaId(self.thing(&idea)?.id), &field, &said, None)?;
+        }
+        Ok(())
     }
 
     fn objective(&mut self, product: ProductId, mut objective: DemoObjective) -> Result<(), Problem> {

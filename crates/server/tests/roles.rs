@@ -19,13 +19,19 @@ const OPEN: [&str; 8] = [
     "GET /open/requests/{key}",
 ];
 /// Routes that only ask, though what they ask does not fit into an address.
-const ASK: [&str; 3] = [
+const ASK: [&str; 7] = [
+    "POST /decide/scores",
+    "POST /decide/scores/why",
+    "POST /decide/budget",
+    "POST /decide/models/weights",
     "POST /collections/{collection}/rows",
     "POST /collections/{collection}/groups",
     "POST /collections/{collection}/export",
 ];
 /// Routes that a contributor may write to.
-const LISTEN: [&str; 29] = [
+const LISTEN: [&str; 30] = [
+    // What somebody says alone; to agree takes an editor.
+    "POST /decide/ideas/{id}/estimates",
     // An idea may be suggested by whoever listens; a file belongs to nothing until a field holds it.
     "POST /collections/{collection}/things",
     "POST /collections/{collection}/things/table",
@@ -130,6 +136,16 @@ fn body(path: &str) -> Value {
         "/listen/checks" => json!({ "excerpt": 1, "about": "kind", "way": "unsure", "said": "habit" }),
         "/things/{kind}/{id}" => json!({ "rev": 0, "set": { "title": "x" } }),
         "/plan/releases/{id}/state" => json!({ "rev": 0, "state": "planned" }),
+        "/decide/scores" => json!({ "product": 1 }),
+        "/decide/scores/why" => json!({ "product": 1, "idea": 1 }),
+        "/decide/budget" => json!({ "product": 1, "budget": 10 }),
+        "/decide/models/weights" => json!({ "count": 2, "pairs": [3] }),
+        "/decide/models/use" => json!({ "product": 1, "key": "ice" }),
+        "/decide/models" | "/decide/models/{id}" => {
+            json!({ "product": 1, "rev": 0, "definition": { "title": "x", "method": "own", "criteria": [] } })
+        }
+        "/decide/ideas/{id}/estimates" => json!({ "field": "reach", "said": "40", "agreed": false }),
+        "/decide/prioritisations" => json!({ "product": 1, "title": "x", "top": 3 }),
         "/decide/ideas/{id}/decision" => json!({ "rev": 0, "outcome": "chosen", "reason": "because" }),
         "/learn/results" => {
             json!({ "idea_id": 1, "set": { "measure": "x", "before": 1, "after": 2, "measured_on": "2026-01-01" } })

@@ -27,6 +27,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0014_ideas.sql")),
     M::up(include_str!("../migrations/0015_requests.sql")),
     M::up(include_str!("../migrations/0016_market.sql")),
+    M::up(include_str!("../migrations/0017_scores.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

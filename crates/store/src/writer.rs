@@ -265,6 +265,7 @@ const HANGS: &[(ThingKind, ThingKind, &str, Hangs)] = &[
     (ThingKind::Increment, ThingKind::Result, "increment_id", Hangs::Stays),
     (ThingKind::Idea, ThingKind::Increment, "idea_id", Hangs::Goes),
     (ThingKind::Idea, ThingKind::Decision, "idea_id", Hangs::Goes),
+    (ThingKind::Idea, ThingKind::Estimate, "idea_id", Hangs::Goes),
     (ThingKind::Idea, ThingKind::Result, "idea_id", Hangs::Goes),
     (ThingKind::Excerpt, ThingKind::Checking, "excerpt_id", Hangs::Goes),
 ];

@@ -49,5 +49,7 @@ export const takeout = {
     const given = Object.entries(asked).filter(([, value]) => value !== undefined)
     return `/api/v1/takeout/report.${form}?${new URLSearchParams(given.map(([name, value]) => [name, String(value)]))}`
   },
+  decisions: (product: number) => `/api/v1/takeout/decisions.md?product=${product}`,
+  prioritisation: (id: number, form: 'md' | 'docx') => `/api/v1/takeout/prioritisations/${id}.${form}`,
   workspace: '/api/v1/takeout/workspace.json',
 }

@@ -35,6 +35,7 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   idea: ['idea', 'link', 'excerpt', 'finding', 'account', 'feedback_item', 'work_item', 'increment', 'result', 'study'],
   form: ['request_form'],
   serves: ['objective', 'link'],
+  models: ['scoring_model', 'product'],
   market: ['competitor', 'capability', 'competitor_note', 'found_page', 'link', 'idea'],
   'found-page': ['found_page'],
   'likely-same-ideas': ['idea', 'link'],
@@ -44,7 +45,10 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
 }
 
 /** What any change may bear on: a field can be computed over several links. */
-const ASKED_BY_ALL = ['jobs', 'runs', 'channels', 'course', 'trace', 'history', 'undo', 'rows', 'groups', 'search']
+const ASKED_BY_ALL = [
+  ...['jobs', 'runs', 'channels', 'course', 'trace', 'history', 'undo', 'rows', 'groups', 'search'],
+  ...['scores', 'why', 'budget', 'decisions', 'prioritisations', 'prioritisation', 'estimates'],
+]
 
 /**
  * Asks again what the change of these kinds may have changed; everything where nothing is named. An answer that does
@@ -285,6 +289,68 @@ export const useIdea = (id: Of<number>) =>
   useQuery({
     key: () => ['idea', toValue(id)],
     query: () => value(api.GET('/api/v1/decide/ideas/{id}', { params: { path: { id: toValue(id) } } })),
+  })
+
+/** What a product's ideas can be scored by. */
+export const useModels = (product: Of<number>) =>
+  useQuery({
+    key: () => ['models', toValue(product)],
+    query: () => value(api.GET('/api/v1/decide/models', { params: { query: { product: toValue(product) } } })),
+  })
+
+type ScoresAsk = Schemas['ScoresAsk']
+
+/** Where each idea may lie by a model. Nothing is asked without one. */
+export const useScores = (ask: Of<ScoresAsk | undefined>) =>
+  useQuery({
+    key: () => ['scores', JSON.stringify(toValue(ask) ?? null)],
+    query: () => value(api.POST('/api/v1/decide/scores', { body: toValue(ask) as ScoresAsk })),
+    enabled: () => toValue(ask) !== undefined,
+    placeholderData: (before) => before,
+  })
+
+/** Why an idea stands where it stands. */
+export const useWhy = (ask: Of<Schemas['WhyAsk']>) =>
+  useQuery({
+    key: () => ['why', JSON.stringify(toValue(ask))],
+    query: () => value(api.POST('/api/v1/decide/scores/why', { body: toValue(ask) })),
+  })
+
+/** What a budget affords. */
+export const useBudget = (ask: Of<Schemas['AffordAsk']>) =>
+  useQuery({
+    key: () => ['budget', JSON.stringify(toValue(ask))],
+    query: () => value(api.POST('/api/v1/decide/budget', { body: toValue(ask) })),
+    placeholderData: (before) => before,
+  })
+
+/** What people estimate of an idea. */
+export const useEstimates = (id: Of<number>) =>
+  useQuery({
+    key: () => ['estimates', toValue(id)],
+    query: () => value(api.GET('/api/v1/decide/ideas/{id}/estimates', { params: { path: { id: toValue(id) } } })),
+  })
+
+/** What was decided, those to look at again first. */
+export const useDecisions = (product: Of<number>) =>
+  useQuery({
+    key: () => ['decisions', toValue(product)],
+    query: () => value(api.GET('/api/v1/decide/decisions', { params: { query: { product: toValue(product) } } })),
+  })
+
+export const usePrioritisations = (product: Of<number>) =>
+  useQuery({
+    key: () => ['prioritisations', toValue(product)],
+    query: () => value(api.GET('/api/v1/decide/prioritisations', { params: { query: { product: toValue(product) } } })),
+  })
+
+/** A prioritisation with its report. */
+export const usePrioritisation = (id: Of<number | undefined>) =>
+  useQuery({
+    key: () => ['prioritisation', toValue(id) ?? 0],
+    query: () =>
+      value(api.GET('/api/v1/decide/prioritisations/{id}', { params: { path: { id: toValue(id) as number } } })),
+    enabled: () => toValue(id) !== undefined,
   })
 
 /** Who else offers people a way, and how offers compare. */

@@ -249,6 +249,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/decide/budget": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["budget"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/decisions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["decisions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/decide/forms": {
         parameters: {
             query?: never;
@@ -355,6 +387,22 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["decide_idea"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/ideas/{id}/estimates": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["estimates"];
+        put?: never;
+        post: operations["estimate"];
         delete?: never;
         options?: never;
         head?: never;
@@ -505,6 +553,70 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/decide/models": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["models"];
+        put?: never;
+        post: operations["add_model"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/models/use": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["use_model"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/models/weights": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["weights"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/models/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["change_model"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/decide/objectives": {
         parameters: {
             query?: never;
@@ -585,6 +697,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/decide/prioritisations": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["prioritisations"];
+        put?: never;
+        post: operations["add_prioritisation"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/prioritisations/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["prioritisation"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/prioritisations/{id}/agreement": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["agree"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/decide/requests/{id}/idea": {
         parameters: {
             query?: never;
@@ -595,6 +755,38 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["put_request_behind"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/scores": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["scores"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/decide/scores/why": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["why"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1846,6 +2038,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/takeout/decisions.md": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["decisions_markdown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/takeout/prioritisations/{id}.docx": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["prioritisation_docx"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/takeout/prioritisations/{id}.md": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["prioritisation_markdown"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/takeout/releases/{id}.md": {
         parameters: {
             query?: never;
@@ -2042,6 +2282,18 @@ export interface paths {
 export type webhooks = Record<string, never>;
 export interface components {
     schemas: {
+        /** @description How an idea lies to another. */
+        AboveView: {
+            /**
+             * Format: double
+             * @description How sure it is that the idea lies above it, 0 – 1.
+             */
+            above: number;
+            /** @description The other. */
+            idea: components["schemas"]["IdeaId"];
+            /** @description What it is called. */
+            title: string;
+        };
         /**
          * Format: int64
          * @description The organisation that a person belongs to.
@@ -2104,6 +2356,51 @@ export interface components {
              */
             user_id?: number | null;
         };
+        /** @description What a budget is to be spent on. */
+        AffordAsk: components["schemas"]["ScoresAsk"] & {
+            /**
+             * Format: double
+             * @description So much effort, in the unit of the field.
+             */
+            budget: number;
+            take?: components["schemas"]["IdeaId"] | null;
+        };
+        /** @description A choice within a budget. */
+        Affordable: {
+            /**
+             * Format: double
+             * @description What it costs.
+             */
+            cost: number;
+            /** @description What is taken, as the items came. */
+            taken: components["schemas"]["IdeaId"][];
+            /**
+             * Format: double
+             * @description What it is worth.
+             */
+            worth: number;
+        };
+        /** @description What a budget affords. */
+        Affording: {
+            /** @description The best choice that was found. */
+            best: components["schemas"]["Affordable"];
+            /** @description Ideas that cannot be taken: what they need is not there, not for this time, or needs them in turn. */
+            blocked: components["schemas"]["IdeaId"][];
+            /**
+             * Format: double
+             * @description No choice is worth more than this.
+             */
+            bound: number;
+            /** @description The simple choice beside it: from the most worth for its cost downwards, as long as it fits. */
+            greedy: components["schemas"]["Affordable"];
+            /**
+             * Format: double
+             * @description What the musts and all that they need cost alone.
+             */
+            musts_cost: number;
+            /** @description Whether no choice is better. */
+            proven: boolean;
+        };
         /** @description How far two judges agree. */
         Agreement: {
             /** @description Of it, what both judged alike. */
@@ -2160,6 +2457,11 @@ export interface components {
             /** @description The row's number as a spreadsheet shows it. */
             row: number;
         };
+        /**
+         * @description Which way a criterion is good.
+         * @enum {string}
+         */
+        Better: "more" | "less";
         /** @description One block of a page. All texts are plain: what looks like markup in them is none. */
         Block: {
             /** @enum {string} */
@@ -2232,6 +2534,43 @@ export interface components {
             /** @description Why nothing of it was taken. */
             refused?: string | null;
             report?: components["schemas"]["ImportReport"] | null;
+        };
+        /** @description An idea beside a budget. */
+        BudgetIdea: {
+            /**
+             * Format: double
+             * @description What it costs, as a mean.
+             */
+            cost?: number | null;
+            /** @description The idea. */
+            idea: components["schemas"]["IdeaId"];
+            moscow?: components["schemas"]["Moscow"] | null;
+            /** @description The ideas that it needs. */
+            needs: components["schemas"]["IdeaId"][];
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /** @description What it is called. */
+            title: string;
+            /**
+             * Format: double
+             * @description What it is worth.
+             */
+            worth?: number | null;
+        };
+        /** @description What a budget affords. */
+        BudgetView: {
+            /** @description What it affords. */
+            afford: components["schemas"]["Affording"];
+            /** @description What would have to be dropped for it. */
+            dropped: components["schemas"]["IdeaId"][];
+            /** @description The ideas, best first. */
+            ideas: components["schemas"]["BudgetIdea"][];
+            /** @description What is to be known of the musts, in words. */
+            warnings: string[];
+            with?: components["schemas"]["Affordable"] | null;
         };
         /** @description The secret of a new calendar link. It is shown once and kept nowhere. */
         CalendarKey: {
@@ -2664,6 +3003,8 @@ export interface components {
             decided_by?: number | null;
             /** @description The day, `YYYY-MM-DD`. */
             decided_on: string;
+            /** @description What it rested on, as JSON; nothing for those of before it was kept. */
+            frozen?: string | null;
             /**
              * Format: int64
              * @description Its number.
@@ -2671,6 +3012,8 @@ export interface components {
             id: number;
             /** @description What was decided about. */
             idea_id: components["schemas"]["IdeaId"];
+            /** @description The day on which to look at it again, `YYYY-MM-DD`. */
+            look_again_on?: string | null;
             /** @description What was decided. */
             outcome: components["schemas"]["Outcome"];
             /** @description Why. */
@@ -2682,12 +3025,14 @@ export interface components {
             rev: number;
             /**
              * Format: double
-             * @description The RICE score at that moment.
+             * @description The median of the score at that moment.
              */
             score?: number | null;
         };
         /** @description A decision about an idea. */
         DecisionInput: {
+            /** @description The day on which to look at it again. */
+            look_again_on?: string | null;
             /** @description Chosen or set aside. */
             outcome: components["schemas"]["Outcome"];
             /** @description Why. */
@@ -2697,6 +3042,33 @@ export interface components {
              * @description The revision of the idea that was seen.
              */
             rev: number;
+        };
+        /** @description A decision in the log. */
+        DecisionView: {
+            /** @description By whom. */
+            by?: string | null;
+            frozen?: components["schemas"]["Frozen"] | null;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /** @description The idea. */
+            idea: components["schemas"]["IdeaId"];
+            /** @description Why to look at it again now; empty where nothing asks for it, or it was decided anew. */
+            look_again: string[];
+            /** @description The day on which to look at it again. */
+            look_again_on?: string | null;
+            /** @description The day. */
+            on: string;
+            /** @description What was decided. */
+            outcome: components["schemas"]["Outcome"];
+            /** @description Whether another decision about the idea came after it. */
+            overtaken: boolean;
+            /** @description Why. */
+            reason: string;
+            /** @description What it is called. */
+            title: string;
         };
         /** @description The people of the demo. */
         DemoPeople: {
@@ -2742,11 +3114,36 @@ export interface components {
             /** @description How many words it has. */
             words: number;
         };
+        /** @description How to draw. */
+        Draw: {
+            /** @description How often. */
+            count: number;
+            /**
+             * Format: int64
+             * @description The same seed gives the same result.
+             */
+            seed: number;
+            /** @description How many ideas make the cut. */
+            top: number;
+        };
         /**
          * @description What is drawn in the place of a value, where people compare faster by a picture than by figures.
          * @enum {string}
          */
         Drawing: "weeks" | "spread" | "path" | "load";
+        /** @description How easy something is that takes at most so long. */
+        EaseStep: {
+            /**
+             * Format: double
+             * @description How easy that is.
+             */
+            ease: number;
+            /**
+             * Format: double
+             * @description Up to so much effort, in the unit of the field.
+             */
+            up_to: number;
+        };
         /** @description New values for some fields of a thing, by a person who saw it at a revision. */
         Edit: {
             /**
@@ -2789,6 +3186,90 @@ export interface components {
              * @description Other places where the name or the address stood; it is covered there.
              */
             mentions: number;
+        };
+        /** @description What somebody says of a field of an idea. */
+        EstimateInput: {
+            /** @description Whether it is what was agreed on; else it is what the person says alone. */
+            agreed: boolean;
+            /** @description The field. */
+            field: string;
+            /** @description Why. */
+            reason?: string | null;
+            /**
+             * Format: int64
+             * @description The revision of the idea that was seen, for what is agreed on.
+             */
+            rev?: number | null;
+            /** @description What it may be, as it is typed: `40`, `30–60`, `30 40 60`. Empty takes it back. */
+            said: string;
+        };
+        /** @description Low, likely and high: `low ≤ likely ≤ high`. It never lies outside. */
+        EstimateRange: {
+            /**
+             * Format: double
+             * @description The most that it may be.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description What it is most likely.
+             */
+            likely: number;
+            /**
+             * Format: double
+             * @description The least that it may be.
+             */
+            low: number;
+        };
+        /** @description An estimate and who made it. */
+        Estimated: components["schemas"]["EstimateRange"] & {
+            /**
+             * Format: int64
+             * @description The person; nobody where it follows from what is known.
+             */
+            by?: number | null;
+        };
+        /** @description What is estimated of one criterion of an idea. */
+        EstimatesOfField: {
+            /** @description Who agreed on it. */
+            agreed_by?: string | null;
+            /**
+             * Format: double
+             * @description How far they lie apart, in parts of the scale.
+             */
+            apart?: number | null;
+            /** @description Which way it is good. */
+            better: components["schemas"]["Better"];
+            counts?: components["schemas"]["Estimated"] | null;
+            /** @description How it is taken, where the value follows from a table. */
+            ease: components["schemas"]["EaseStep"][];
+            /** @description The field. */
+            field: string;
+            /**
+             * Format: double
+             * @description The ends of the scale.
+             */
+            high?: number | null;
+            /** @description What it is called. */
+            label: string;
+            /**
+             * Format: double
+             * @description The ends of the scale.
+             */
+            low?: number | null;
+            /** @description Why. */
+            reason?: string | null;
+            /** @description What they said; only whoever said something alone sees it. */
+            said?: components["schemas"]["SaidEstimate"][] | null;
+            /** @description How many people said something alone. */
+            said_by: number;
+            /** @description What the steps of the scale stand for. */
+            steps: components["schemas"]["ScaleStep"][];
+            together?: components["schemas"]["EstimateRange"] | null;
+            /** @description Whether people estimate it; else it is computed. */
+            typed: boolean;
+            /** @description The unit. */
+            unit?: string | null;
         };
         /** @description The passages that answer a question. */
         Evidence: {
@@ -3290,6 +3771,19 @@ export interface components {
             /** @description What it is called. */
             title: string;
         };
+        /** @description What a decision rested on: numbers and evidence of that moment. */
+        Frozen: {
+            /** @description How well the idea was supported. */
+            evidence: components["schemas"]["Graded"];
+            /** @description The idea's place. */
+            kept: components["schemas"]["KeptPlace"];
+            /** @description The model. */
+            model: components["schemas"]["UsedModel"];
+            /** @description Among so many that had a score. */
+            of: number;
+            /** @description Who stood behind it. */
+            voices: components["schemas"]["Voices"];
+        };
         /** @description Frustration, with its parts. */
         Frustration: {
             /**
@@ -3436,6 +3930,12 @@ export interface components {
             known_by?: string | null;
             /** @description The numbers of the ideas that were merged into it, as a JSON array. */
             merged?: string | null;
+            moscow?: components["schemas"]["Moscow"] | null;
+            /**
+             * Format: double
+             * @description What risk it takes away or what it opens, 0 – 100.
+             */
+            opportunity?: number | null;
             /** @description The problem that it solves. */
             problem?: string | null;
             /** @description The product that it is for. */
@@ -3452,8 +3952,32 @@ export interface components {
             rev: number;
             /** @description Where it stands. */
             state: components["schemas"]["IdeaState"];
+            /**
+             * Format: double
+             * @description How much waiting costs, 0 – 100.
+             */
+            time_criticality?: number | null;
             /** @description The idea in a few words. */
             title: string;
+            /**
+             * Format: double
+             * @description What it is worth beside other ideas, 0 – 100.
+             */
+            value?: number | null;
+        };
+        /** @description The estimates of an idea. */
+        IdeaEstimates: {
+            /** @description The criterion about which people differ most, where they do. */
+            differ_most?: string | null;
+            /** @description The confidence that follows from the evidence, whatever somebody says. */
+            evidence: components["schemas"]["Graded"];
+            /** @description By the criteria of the product's model. */
+            fields: components["schemas"]["EstimatesOfField"][];
+            /**
+             * Format: int64
+             * @description The revision of the idea.
+             */
+            rev: number;
         };
         /**
          * Format: int64
@@ -3474,6 +3998,41 @@ export interface components {
             results: number;
             /** @description Its title. */
             title: string;
+        };
+        /** @description An idea's place. */
+        IdeaPlace: {
+            /**
+             * Format: double
+             * @description How sure it is that it lies above the next one, 0 – 1.
+             */
+            above_next?: number | null;
+            /** @description The idea. */
+            idea: components["schemas"]["IdeaId"];
+            /**
+             * Format: double
+             * @description The score where everything is as likely.
+             */
+            likely?: number | null;
+            /**
+             * Format: double
+             * @description The mean of the draws.
+             */
+            mean?: number | null;
+            /** @description The criteria that are not estimated yet. */
+            missing: string[];
+            /** @description The place by the median, from 1; ideas with the same median share one. */
+            rank?: number | null;
+            spread?: components["schemas"]["ScoreSpread"] | null;
+            /**
+             * Format: double
+             * @description How likely it is among the best, 0 – 1.
+             */
+            top?: number | null;
+            /**
+             * Format: double
+             * @description The mean of what it is worth without what it costs.
+             */
+            worth?: number | null;
         };
         /** @description An idea with all that is known of it. */
         IdeaSheet: {
@@ -3723,6 +4282,17 @@ export interface components {
              */
             total: number;
         };
+        /** @description An idea with its place and what that rested on. */
+        KeptPlace: {
+            /** @description The estimates by the names of the fields. */
+            fields: {
+                [key: string]: components["schemas"]["Estimated"];
+            };
+            /** @description Its place. */
+            place: components["schemas"]["IdeaPlace"];
+            /** @description What it was called. */
+            title: string;
+        };
         /** @description What the things of a group have in common. */
         KeyView: {
             /** @description The key, by which its rows are asked for; null for what is empty. */
@@ -3944,10 +4514,79 @@ export interface components {
             others: components["schemas"]["IdeaId"][];
         };
         /**
+         * @description The sort of a scoring model.
+         * @enum {string}
+         */
+        Method: "rice" | "ice" | "wsjf" | "value_effort" | "weighted" | "own";
+        /** @description What a scoring model is. */
+        ModelDefinition: {
+            /** @description What it asks. */
+            criteria: components["schemas"]["ScoreCriterion"][];
+            /** @description The score by the keys of the criteria; nothing is the weighted sum of their places on their scales, of 100. */
+            formula?: string | null;
+            /** @description Its sort. */
+            method: components["schemas"]["Method"];
+            /** @description What else is to be known. */
+            note?: string | null;
+            /**
+             * @description How often each criterion was said to weigh as much as each later one, row by row above the diagonal, where the
+             *     weights follow from that.
+             */
+            pairs?: number[];
+            /** @description What people call it. */
+            title: string;
+            /** @description What an idea is worth without what it costs, for choosing within a budget; nothing is the score. */
+            worth?: string | null;
+        };
+        /** @description A new model, or a model's new definition. */
+        ModelInput: {
+            /** @description What it is to be. */
+            definition: components["schemas"]["ModelDefinition"];
+            /** @description The product. */
+            product: components["schemas"]["ProductId"];
+            /**
+             * Format: int64
+             * @description The revision that was seen, where it is there already.
+             */
+            rev?: number | null;
+        };
+        /** @description A scoring model as it can be chosen. */
+        ModelView: {
+            /** @description What it is. */
+            definition: components["schemas"]["ModelDefinition"];
+            /** @description The formula as it is computed. */
+            formula: string;
+            /**
+             * Format: int64
+             * @description Its number, where the team made it.
+             */
+            id?: number | null;
+            /** @description How it is named where it is used: `rice`, or its number. */
+            key: string;
+            /**
+             * Format: int64
+             * @description Its revision, which is its version.
+             */
+            rev?: number | null;
+            /** @description Whether the product ranks by it. */
+            used: boolean;
+        };
+        /**
          * @description How much a story matters.
          * @enum {string}
          */
         Moscow: "must" | "should" | "could" | "wont";
+        /** @description An idea that stands elsewhere than before, and what of it changed. */
+        MovedIdea: {
+            /** @description What changed of it, in words: its estimates, from and to. Empty where only others moved. */
+            because: string[];
+            /** @description Where it stood; nothing where it was not ranked. */
+            from?: number | null;
+            /** @description The idea. */
+            idea: components["schemas"]["IdeaId"];
+            /** @description Where it stands; nothing where it is not ranked. */
+            to?: number | null;
+        };
         /**
          * @description How a finding moves.
          * @enum {string}
@@ -4167,6 +4806,22 @@ export interface components {
             product: string;
             /** @description The name of the first team. */
             team: string;
+        };
+        /** @description A new prioritisation. */
+        NewPrioritisation: {
+            /** @description The model's key; that of the product where nothing is said. */
+            model?: string | null;
+            /** @description The product. */
+            product: components["schemas"]["ProductId"];
+            /** @description What is asked. */
+            question?: string | null;
+            /** @description What it is called. */
+            title: string;
+            /**
+             * Format: int64
+             * @description How many make the cut.
+             */
+            top: number;
         };
         /** @description A new product. */
         NewProduct: {
@@ -4410,6 +5065,13 @@ export interface components {
             /** @description What people read. */
             label: string;
         };
+        /** @description Comparisons of criteria by pairs. */
+        Pairs: {
+            /** @description How many criteria there are. */
+            count: number;
+            /** @description How often each weighs as much as each later one, row by row. */
+            pairs: number[];
+        };
         /** @description One part of a picture: a source, a segment, a kind … */
         Part: {
             /** @description How many excerpts. */
@@ -4491,6 +5153,48 @@ export interface components {
              */
             value: number;
         };
+        /** @description A prioritisation: its report follows the present numbers until it is agreed. */
+        Prioritisation: {
+            /**
+             * Format: int64
+             * @description By whom.
+             */
+            agreed_by?: number | null;
+            /** @description The day on which it was agreed. */
+            agreed_on?: string | null;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /** @description The model: the name of one that comes with the product, or the number of one of its own. */
+            model: string;
+            /** @description The product. */
+            product_id: components["schemas"]["ProductId"];
+            /** @description What is asked. */
+            question?: string | null;
+            /** @description What somebody recommends, in their words. */
+            recommendation?: string | null;
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /** @description What it is called. */
+            title: string;
+            /**
+             * Format: int64
+             * @description How many make the cut.
+             */
+            top: number;
+        };
+        /** @description A prioritisation with its report. */
+        PrioritisationView: components["schemas"]["Prioritisation"] & {
+            /** @description The report: of the present, or as it was agreed. */
+            blocks: components["schemas"]["Block"][];
+            /** @description By whom it was agreed. */
+            by?: string | null;
+        };
         /** @description What a client gets. */
         ProblemBody: {
             /** @description A stable code that programs can rely on. */
@@ -4517,6 +5221,8 @@ export interface components {
         Product: {
             /** @description Its number. */
             id: components["schemas"]["ProductId"];
+            /** @description The scoring model that it ranks by: the name of one that comes with the product, or the number of one of its own. */
+            model?: string | null;
             /** @description Its name. */
             name: string;
             /**
@@ -4922,6 +5628,17 @@ export interface components {
             /** @description The titles of those that would go. */
             going: string[];
         };
+        /** @description What one person says. */
+        SaidEstimate: {
+            /** @description Whether that is whoever asks. */
+            mine: boolean;
+            /** @description Who. */
+            name: string;
+            /** @description What. */
+            range: components["schemas"]["EstimateRange"];
+            /** @description Why. */
+            reason?: string | null;
+        };
         /** @description All that was said of a product, in parts. */
         SaidOverview: {
             /** @description All excerpts of the twelve weeks before. */
@@ -4984,6 +5701,141 @@ export interface components {
              */
             rev?: number | null;
             thing?: components["schemas"]["Thing"] | null;
+        };
+        /** @description A step of a scale and what it stands for. */
+        ScaleStep: {
+            /** @description When an idea has it. */
+            help: string;
+            /**
+             * Format: double
+             * @description The value.
+             */
+            value: number;
+        };
+        /** @description One criterion of a scoring model. */
+        ScoreCriterion: {
+            /** @description Which way it is good. */
+            better?: components["schemas"]["Better"];
+            /** @description By which its value follows from the field's: the first step that is long enough, else the last. None: the value itself. */
+            ease?: components["schemas"]["EaseStep"][];
+            /** @description The field of ideas that holds it: typed, or computed, such as the revenue behind an idea. */
+            field: string;
+            /**
+             * Format: double
+             * @description The most of its scale.
+             */
+            high?: number | null;
+            /** @description The name in the formula. */
+            key: string;
+            /** @description What people call it. */
+            label: string;
+            /**
+             * Format: double
+             * @description The least of its scale.
+             */
+            low?: number | null;
+            /** @description What the steps of its scale stand for. */
+            steps?: components["schemas"]["ScaleStep"][];
+            /** @description The unit. */
+            unit?: string | null;
+            /**
+             * Format: double
+             * @description How much it weighs where the formula is the weighted sum.
+             */
+            weight?: number;
+        };
+        /** @description What one field makes of the difference between an idea's score and that of a typical one. */
+        ScoreShare: {
+            /**
+             * Format: double
+             * @description How much it adds to the score, or takes from it.
+             */
+            adds: number;
+            /** @description The field. */
+            field: string;
+            /**
+             * Format: double
+             * @description The typical one: the median of all ideas.
+             */
+            typical: number;
+            /**
+             * Format: double
+             * @description The idea's value.
+             */
+            value: number;
+        };
+        /** @description Where a score may lie. */
+        ScoreSpread: {
+            /** @description Whether it was computed exactly, and not drawn. */
+            exact: boolean;
+            /**
+             * Format: double
+             * @description One in ten lies above.
+             */
+            high: number;
+            /**
+             * Format: double
+             * @description One in ten lies below.
+             */
+            low: number;
+            /**
+             * Format: double
+             * @description Half lies below.
+             */
+            median: number;
+            /**
+             * Format: double
+             * @description A quarter lies below.
+             */
+            quarter: number;
+            /**
+             * Format: double
+             * @description A quarter lies above.
+             */
+            three_quarters: number;
+        };
+        /** @description An idea in the ranking. */
+        ScoredIdea: components["schemas"]["IdeaPlace"] & {
+            /** @description How well it is supported, in words. */
+            evidence: string;
+            /** @description The estimates by the names of the fields. */
+            fields: {
+                [key: string]: components["schemas"]["Estimated"];
+            };
+            moscow?: components["schemas"]["Moscow"] | null;
+            /** @description Where it stands. */
+            state: components["schemas"]["IdeaState"];
+            /** @description What it is called. */
+            title: string;
+        };
+        /** @description The ranking of a product's ideas. */
+        Scores: {
+            /** @description How it was drawn. */
+            draw: components["schemas"]["Draw"];
+            /** @description The ideas, best first, those that lack something last. */
+            ideas: components["schemas"]["ScoredIdea"][];
+            /** @description The model's key. */
+            key: string;
+            /** @description Ideas that are out or set aside, and so are not ranked. */
+            left_out: number;
+            /** @description The model. */
+            model: components["schemas"]["UsedModel"];
+            /** @description What moved since the last prioritisation that was agreed. */
+            moved: components["schemas"]["MovedIdea"][];
+            /** @description When that was. */
+            since?: string | null;
+            /** @description What to find out next, the most worthwhile first. */
+            to_ask: components["schemas"]["ToAsk"][];
+        };
+        /** @description What to rank by. */
+        ScoresAsk: {
+            definition?: components["schemas"]["ModelDefinition"] | null;
+            /** @description The model's key; that of the product where nothing is said. */
+            model?: string | null;
+            /** @description The product. */
+            product: components["schemas"]["ProductId"];
+            /** @description How many make the cut. */
+            top?: number | null;
         };
         /** @description Where words were found. */
         SearchHit: {
@@ -5411,7 +6263,7 @@ export interface components {
          * @description Every kind of thing that the ledger keeps. The name is also the name of its table.
          * @enum {string}
          */
-        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "request_form" | "request" | "excerpt" | "finding" | "objective" | "measurement" | "idea" | "increment" | "competitor" | "capability" | "found_page" | "competitor_note" | "decision" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking";
+        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "request_form" | "request" | "excerpt" | "finding" | "objective" | "measurement" | "idea" | "increment" | "competitor" | "capability" | "found_page" | "competitor_note" | "decision" | "scoring_model" | "estimate" | "prioritisation" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking";
         /** @description What a table came to. */
         ThingsRead: {
             /** @description How many things were added. */
@@ -5430,6 +6282,23 @@ export interface components {
             product: components["schemas"]["ProductId"];
             /** @description The table as text: headings, and one row for each thing. */
             text: string;
+        };
+        /** @description An uncertain estimate of an idea, and what knowing it is worth. */
+        ToAsk: {
+            /**
+             * Format: double
+             * @description How often knowing it would change what makes the cut, 0 – 1.
+             */
+            changes: number;
+            /** @description The field that is uncertain. */
+            field: string;
+            /** @description The idea. */
+            idea: components["schemas"]["IdeaId"];
+            /**
+             * Format: double
+             * @description By how much the expected score of all that makes the cut would rise if it were known before deciding.
+             */
+            worth: number;
         };
         /** @description One figure over the things of a group, and over all. */
         TotalOf: {
@@ -5508,6 +6377,28 @@ export interface components {
             redo?: string | null;
             /** @description What undo would take back. */
             undo?: string | null;
+        };
+        /** @description Which model a product is to rank by. */
+        UseModel: {
+            /** @description The model's key. */
+            key: string;
+            /** @description The product. */
+            product: components["schemas"]["ProductId"];
+        };
+        /** @description The model that was used. */
+        UsedModel: {
+            /** @description What it was. */
+            definition: components["schemas"]["ModelDefinition"];
+            /**
+             * Format: int64
+             * @description Its number, where a team made it.
+             */
+            id?: number | null;
+            /**
+             * Format: int64
+             * @description Its version; nothing for one that comes with the product.
+             */
+            version?: number | null;
         };
         /** @description A value of an objective's measure. */
         ValueView: components["schemas"]["Point"] & {
@@ -5645,11 +6536,53 @@ export interface components {
              */
             revenue: number;
         };
+        /** @description Weights that follow from comparisons. */
+        Weighed: {
+            /** @description The comparison that agrees least with the others, as two places, where the ratio is above 0.1. */
+            doubtful?: [
+                number,
+                number
+            ] | null;
+            /**
+             * Format: double
+             * @description The largest eigenvalue; as large as the number of criteria where all agrees.
+             */
+            eigenvalue: number;
+            /**
+             * Format: double
+             * @description The consistency ratio: 0 where all agrees, as by chance at 1. Above 0.1 the comparisons are worth another look.
+             */
+            ratio: number;
+            /** @description The weights, which sum to 1. */
+            weights: number[];
+        };
         /**
          * @description Which sort is looked at.
          * @enum {string}
          */
         WhoKind: "person" | "account";
+        /** @description Why an idea stands where it stands. */
+        Why: {
+            /** @description How it lies to the others, in their order. */
+            others: components["schemas"]["AboveView"][];
+            /**
+             * Format: double
+             * @description The score with everything as likely.
+             */
+            score: number;
+            /** @description What each field makes of the difference. */
+            shares: components["schemas"]["ScoreShare"][];
+            /**
+             * Format: double
+             * @description The same of a typical idea: the median of each field.
+             */
+            typical: number;
+        };
+        /** @description Why an idea stands where it stands. */
+        WhyAsk: components["schemas"]["ScoresAsk"] & {
+            /** @description The idea. */
+            idea: components["schemas"]["IdeaId"];
+        };
         /** @description An epic or a story. What only a story has is empty on an epic. */
         WorkItem: {
             /** @description "As a …" */
@@ -6304,6 +7237,69 @@ export interface operations {
             };
         };
     };
+    budget: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["AffordAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BudgetView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    decisions: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DecisionView"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     add_form: {
         parameters: {
             query?: never;
@@ -6568,6 +7564,70 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["DecisionInput"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    estimates: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["IdeaEstimates"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    estimate: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["EstimateInput"];
             };
         };
         responses: {
@@ -6880,6 +7940,167 @@ export interface operations {
             };
         };
     };
+    models: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ModelView"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_model: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ModelInput"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    use_model: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UseModel"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    weights: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Pairs"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Weighed"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    change_model: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ModelInput"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     objectives: {
         parameters: {
             query: {
@@ -7043,6 +8264,132 @@ export interface operations {
             };
         };
     };
+    prioritisations: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Prioritisation"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_prioritisation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewPrioritisation"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    prioritisation: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PrioritisationView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    agree: {
+        parameters: {
+            query: {
+                /** @description The revision. */
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     put_request_behind: {
         parameters: {
             query?: never;
@@ -7064,6 +8411,70 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    scores: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ScoresAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Scores"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    why: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["WhyAsk"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Why"] | null;
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -9900,6 +11311,97 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    decisions_markdown: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/markdown": string;
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    prioritisation_docx: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/octet-stream": string;
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    prioritisation_markdown: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/markdown": string;
+                };
             };
             /** @description A problem (RFC 9457); nothing was changed */
             default: {

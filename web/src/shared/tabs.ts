@@ -84,6 +84,7 @@ export const LISTEN: readonly Tab[] = [
   { name: 'bring-in', label: 'Bring in' },
 ]
 export const DECIDE: readonly Tab[] = [
+  { name: 'ranking', label: 'Ranking' },
   list('idea'),
   list('request'),
   list('increment'),
@@ -92,6 +93,7 @@ export const DECIDE: readonly Tab[] = [
   { name: 'market', label: 'Market' },
   list('competitor_note'),
   list('request_form', 'Forms'),
+  { name: 'decisions', label: 'Decisions' },
 ]
 export const SPECIFY: readonly Tab[] = [list('work_item'), list('document'), list('page')]
 export const PLAN: readonly Tab[] = [list('release'), list('sprint')]

@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use crate::problem::Problem;
+use crate::specify::Moscow;
 use crate::things::{IdeaId, ProductId};
 
 /// Where an idea stands.
@@ -66,6 +67,18 @@ pub struct Idea {
     pub confidence: Option<f64>,
     /// Person-weeks.
     pub effort: Option<f64>,
+    /// What it is worth beside other ideas, 0 – 100.
+    #[serde(default)]
+    pub value: Option<f64>,
+    /// How much waiting costs, 0 – 100.
+    #[serde(default)]
+    pub time_criticality: Option<f64>,
+    /// What risk it takes away or what it opens, 0 – 100.
+    #[serde(default)]
+    pub opportunity: Option<f64>,
+    /// Whether it must, should, could or will not be done this time.
+    #[serde(default)]
+    pub moscow: Option<Moscow>,
     /// The numbers of the ideas that were merged into it, as a JSON array.
     #[serde(default)]
     pub merged: Option<String>,
@@ -96,12 +109,18 @@ pub struct Decision {
     pub outcome: Outcome,
     /// Why.
     pub reason: String,
-    /// The RICE score at that moment.
+    /// The median of the score at that moment.
     pub score: Option<f64>,
     /// The person who decided.
     pub decided_by: Option<i64>,
     /// The day, `YYYY-MM-DD`.
     pub decided_on: String,
+    /// The day on which to look at it again, `YYYY-MM-DD`.
+    #[serde(default)]
+    pub look_again_on: Option<String>,
+    /// What it rested on, as JSON; nothing for those of before it was kept.
+    #[serde(default)]
+    pub frozen: Option<String>,
 }
 
 /// What becomes of an idea by a decision.
@@ -156,6 +175,10 @@ pub(crate) mod tests {
             impact: None,
             confidence: None,
             effort: None,
+            value: None,
+            time_criticality: None,
+            opportunity: None,
+            moscow: None,
             merged: None,
         }
     }

@@ -77,7 +77,7 @@ pub(super) fn document_states() -> Vec<&'static str> {
 #[must_use]
 pub fn editable(kind: ThingKind) -> &'static [Field] {
     use Holds::{Day, Line, Number, OneOf, Text, Whole};
-    const PRODUCT: &[Field] = &[must("name", Line(80))];
+    const PRODUCT: &[Field] = &[must("name", Line(80)), may("model", Line(40))];
     const TITLED: &[Field] = &[must("title", Line(TITLE))];
     const ACCOUNT: &[Field] = &[
         must("name", Line(TITLE)),
@@ -114,6 +114,17 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         may("impact", Number(0.0, 10.0)),
         may("confidence", Number(0.0, 1.0)),
         may("effort", Number(0.1, 10_000.0)),
+        may("value", Number(0.0, 100.0)),
+        may("time_criticality", Number(0.0, 100.0)),
+        may("opportunity", Number(0.0, 100.0)),
+        may("moscow", OneOf(Moscow::names)),
+    ];
+    const PRIORITISATION: &[Field] = &[
+        must("title", Line(TITLE)),
+        may("question", Text(NOTE)),
+        may("recommendation", Text(NOTE)),
+        must("model", Line(40)),
+        must("top", Whole(1, 100)),
     ];
     const INCREMENT: &[Field] = &[
         must("idea_id", Holds::Thing(ThingKind::Idea)),
@@ -192,6 +203,7 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         ThingKind::Objective => OBJECTIVE,
         ThingKind::Measurement => MEASUREMENT,
         ThingKind::Idea => IDEA,
+        ThingKind::Prioritisation => PRIORITISATION,
         ThingKind::Increment => INCREMENT,
         ThingKind::Request => REQUEST,
         ThingKind::RequestForm => FORM,
@@ -214,6 +226,8 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         | ThingKind::Source
         | ThingKind::Person
         | ThingKind::Decision
+        | ThingKind::ScoringModel
+        | ThingKind::Estimate
         | ThingKind::Link
         | ThingKind::Field
         | ThingKind::View

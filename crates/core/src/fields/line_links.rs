@@ -51,6 +51,8 @@ pub fn line_link(collection: Collection, name: &str) -> Option<LineLink> {
         (WorkItem, "ideas") => (Becomes, false, Idea, false),
         (WorkItem, "needs") => (NeededBy, false, WorkItem, true),
         (WorkItem, "needed_by") => (NeededBy, true, WorkItem, true),
+        (Idea, "needs") => (NeededBy, false, Idea, true),
+        (Idea, "needed_by") => (NeededBy, true, Idea, true),
         _ => return None,
     };
     Some(LineLink { kind, forward, to, editable })
@@ -78,6 +80,6 @@ mod tests {
                 assert_eq!(field.editable, link.editable, "{}", field.name);
             }
         }
-        assert_eq!(seen, 28);
+        assert_eq!(seen, 30);
     }
 }

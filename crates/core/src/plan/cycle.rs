@@ -2,23 +2,17 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use crate::things::WorkItemId;
-
 /// Whether letting `dependent` depend on `needed` would close a circle, and which one.
 ///
 /// `edges` are the dependencies that are there, as (needed, dependent). The circle begins and ends
 /// with `needed`. Breadth first, so it is a shortest one. O(edges · log).
 #[must_use]
-pub fn would_close(
-    edges: &[(WorkItemId, WorkItemId)],
-    needed: WorkItemId,
-    dependent: WorkItemId,
-) -> Option<Vec<WorkItemId>> {
-    let mut next: BTreeMap<WorkItemId, Vec<WorkItemId>> = BTreeMap::new();
+pub fn would_close<T: Copy + Ord>(edges: &[(T, T)], needed: T, dependent: T) -> Option<Vec<T>> {
+    let mut next: BTreeMap<T, Vec<T>> = BTreeMap::new();
     for (from, to) in edges {
         next.entry(*from).or_default().push(*to);
     }
-    let mut came_from: BTreeMap<WorkItemId, WorkItemId> = BTreeMap::new();
+    let mut came_from: BTreeMap<T, T> = BTreeMap::new();
     let mut seen = BTreeSet::from([dependent]);
     let mut queue = std::collections::VecDeque::from([dependent]);
     while let Some(at) = queue.pop_front() {
@@ -46,6 +40,7 @@ pub fn would_close(
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::things::WorkItemId;
     use proptest::prelude::*;
 
     fn ids(pairs: &[(i64, i64)]) -> Vec<(WorkItemId, WorkItemId)> {

@@ -23,7 +23,7 @@ pub enum LinkKind {
     TakesPart,
     /// An idea closes what our own offer lacks. Not a part of the line.
     Closes,
-    /// A story is needed by another. Not a part of the line: it orders work.
+    /// A story or an idea is needed by another. Not a part of the line: it orders work.
     NeededBy,
     /// Two people, accounts or ideas that are alike are two all the same; two excerpts or findings are never to stand
     /// together; an excerpt does not belong to a finding. Not a part of the line.
@@ -65,6 +65,7 @@ impl LinkKind {
                 | (LinkKind::TakesPart, Person, Study)
                 | (LinkKind::Closes, Idea, Capability)
                 | (LinkKind::NeededBy, WorkItem, WorkItem)
+                | (LinkKind::NeededBy, Idea, Idea)
                 | (LinkKind::NotSame, Person, Person)
                 | (LinkKind::NotSame, Account, Account)
                 | (LinkKind::NotSame, Excerpt, Excerpt | Finding)

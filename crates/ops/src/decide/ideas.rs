@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::decide::{Decision, Idea, Outcome, Rice, Voices, rank, rice, voices};
+use iron_kite_core::decide::{Decision, Idea, Rice, Voices, rank, rice};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
@@ -12,6 +12,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::json;
 use utoipa::ToSchema;
 
+use super::decisions::behind;
 use crate::call::{App, Call, Saved, fields as fields_of};
 use crate::collections::{NewThing, put_in};
 
@@ -48,28 +49,13 @@ pub struct NewIdea {
     pub finding_id: Option<FindingId>,
 }
 
-/// A decision about an idea.
-#[derive(Debug, Clone, Deserialize, ToSchema)]
-pub struct DecisionInput {
-    /// The revision of the idea that was seen.
-    pub rev: i64,
-    /// Chosen or set aside.
-    pub outcome: Outcome,
-    /// Why.
-    pub reason: String,
-}
-
 /// The ideas of a product from the best score to the worst, those without one last.
 ///
 /// # Errors
 /// Where the right is missing.
 pub fn ideas(app: &App, call: &Call, product: ProductId) -> Result<Vec<IdeaView>, Problem> {
     app.read(call, Right::Read, |rows| {
-        let revenue = rows.revenue()?;
-        let mut said: BTreeMap<i64, Vec<_>> = BTreeMap::new();
-        for (idea, who) in rows.idea_voices(product)? {
-            said.entry(idea).or_default().push(who);
-        }
+        let mut behind = behind(rows, product)?;
         let findings = rows.links(LinkKind::Supports, ThingKind::Finding, ThingKind::Idea)?;
         let objectives = rows.links(LinkKind::AsksFor, ThingKind::Objective, ThingKind::Idea)?;
         let epics = rows.links(LinkKind::Becomes, ThingKind::Idea, ThingKind::WorkItem)?;
@@ -92,7 +78,7 @@ pub fn ideas(app: &App, call: &Call, product: ProductId) -> Result<Vec<IdeaView>
             .into_iter()
             .map(|(idea, rice)| IdeaView {
                 rice,
-                voices: voices(&said.remove(&idea.id.0).unwrap_or_default(), &revenue),
+                voices: behind.remove(&idea.id).unwrap_or_default(),
                 findings: upstream(&findings, idea.id).into_iter().map(FindingId).collect(),
                 objectives: upstream(&objectives, idea.id).into_iter().map(ObjectiveId).collect(),
                 epics: epics.iter().filter(|l| l.from_id == idea.id.0).map(|l| WorkItemId(l.to_id)).collect(),
@@ -120,36 +106,5 @@ pub fn add_idea(app: &App, call: &Call, new: NewIdea) -> Result<Saved, Problem> 
             None => tx.label(format!("added {idea}")),
         }
         Ok(Some(idea.thing()))
-    })
-}
-
-/// Takes a decision about an idea. The score of that moment is kept with it.
-///
-/// # Errors
-/// Where there is no reason, the idea was changed since, or a rule says no.
-pub fn decide(app: &App, call: &Call, id: IdeaId, input: DecisionInput) -> Result<Saved, Problem> {
-    let reason = input.reason.trim().to_owned();
-    if reason.is_empty() || reason.chars().count() > 5_000 {
-        return Err(Problem::invalid("/reason", "Say why, in at most 5,000 characters. You will be asked."));
-    }
-    let by = call.actor.as_ref().and_then(|actor| actor.user_id);
-    let today = call.today;
-    app.save(call, Right::Edit, move |tx| {
-        tx.expect(id.thing(), input.rev)?;
-        let idea: Idea = tx.rows().get(id)?;
-        let state = iron_kite_core::decide::decide(&idea, input.outcome)?;
-        let told = tx.rows().idea_told(id)?.map(|told| told.confidence);
-        let outcome = serde_json::to_value(input.outcome).map_err(|fault| Problem::Internal(fault.to_string()))?;
-        let decision = json!({
-            "idea_id": id, "outcome": outcome, "reason": reason, "score": rice(&idea, told).score,
-            "decided_by": by, "decided_on": today.to_string(),
-        });
-        tx.insert(ThingKind::Decision, &fields_of(decision))?;
-        tx.set(id.thing(), &fields_of(json!({ "state": state.name() })))?;
-        tx.label(match input.outcome {
-            Outcome::Chosen => format!("chose {id}"),
-            Outcome::SetAside => format!("set {id} aside"),
-        });
-        Ok(Some(id.thing()))
     })
 }

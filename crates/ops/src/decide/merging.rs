@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::decide::{Decision, Idea, IdeaMeaning, Increment, likely_same, merged};
+use iron_kite_core::decide::{Decision, Estimate, Idea, IdeaMeaning, Increment, likely_same, merged};
 use iron_kite_core::learn::Measured;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
@@ -95,7 +95,7 @@ pub fn merge_ideas(app: &App, call: &Call, ask: MergeIdeas) -> Result<Saved, Pro
             }
             let set = merged(&kept, &other)?;
             tx.move_links(id.thing(), ask.keep.thing())?;
-            for thing in hanging_on(&tx.rows(), id)? {
+            for thing in hanging_on(&tx.rows(), id, ask.keep)? {
                 tx.set(thing, &fields_of(json!({ "idea_id": ask.keep })))?;
             }
             tx.set(ask.keep.thing(), &set)?;
@@ -105,10 +105,16 @@ pub fn merge_ideas(app: &App, call: &Call, ask: MergeIdeas) -> Result<Saved, Pro
     })
 }
 
-/// What belongs to an idea by its number.
-fn hanging_on(rows: &Rows<'_>, idea: IdeaId) -> Result<Vec<Thing>, Problem> {
+/// What belongs to an idea by its number, and is to belong to another. Of estimates, what the other has of its own stands.
+fn hanging_on(rows: &Rows<'_>, idea: IdeaId, keep: IdeaId) -> Result<Vec<Thing>, Problem> {
     let decisions = rows.of_idea::<Decision>(idea)?.into_iter().map(|one| Thing::new(ThingKind::Decision, one.id));
     let increments = rows.of_idea::<Increment>(idea)?.into_iter().map(|one| one.id.thing());
     let results = rows.of_idea::<Measured>(idea)?.into_iter().map(|one| Thing::new(ThingKind::Result, one.id));
-    Ok(decisions.chain(increments).chain(results).collect())
+    let own: Vec<Estimate> = rows.of_idea(keep)?;
+    let same = |a: &Estimate, b: &Estimate| {
+        a.field == b.field && a.agreed == b.agreed && (a.agreed == 1 || a.by_id == b.by_id)
+    };
+    let estimates = rows.of_idea::<Estimate>(idea)?.into_iter().filter(|one| !own.iter().any(|other| same(one, other)));
+    let estimates = estimates.map(|one| Thing::new(ThingKind::Estimate, one.id));
+    Ok(decisions.chain(increments).chain(results).chain(estimates).collect())
 }

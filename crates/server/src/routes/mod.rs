@@ -12,6 +12,7 @@ mod map;
 mod market;
 mod open;
 mod plan;
+mod scores;
 mod specify;
 mod start;
 mod takeout;
@@ -84,6 +85,7 @@ fn all(config: &mut ServiceConfig<'_>) {
         .configure(attachments::routes)
         .configure(listen::routes)
         .configure(decide::routes)
+        .configure(scores::routes)
         .configure(market::routes)
         .configure(open::routes)
         .configure(specify::routes)

@@ -4,6 +4,7 @@ use actix_web::web::{Bytes, Path, Query};
 use actix_web::{HttpResponse, get, post};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::things::ReleaseId;
+use iron_kite_ops::decide;
 use iron_kite_ops::listen::{self, ReportQuery};
 use iron_kite_ops::takeout::{self, Brought};
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -12,11 +13,16 @@ use super::{Answer, OfProduct, answer, download};
 use crate::desk::{Caller, Desk};
 use crate::problem::{ApiProblem, file_bytes};
 
+const DOCX: &str = "application/vnd.openxmlformats-officedocument.wordprocessingml.document";
+
 pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
     config
         .service(release_markdown)
         .service(report_markdown)
         .service(report_docx)
+        .service(decisions_markdown)
+        .service(prioritisation_markdown)
+        .service(prioritisation_docx)
         .service(stories_csv)
         .service(export_all)
         .service(import_all);
@@ -41,8 +47,28 @@ async fn report_markdown(desk: Desk, caller: Caller, query: Query<ReportQuery>) 
 #[get("/takeout/report.docx")]
 async fn report_docx(desk: Desk, caller: Caller, query: Query<ReportQuery>) -> Result<HttpResponse, ApiProblem> {
     let file = desk.ask(caller, move |app, call| listen::report_docx(app, call, &query)).await?;
-    let kind = "application/vnd.openxmlformats-officedocument.wordprocessingml.document";
-    Ok(download("report.docx", kind, file))
+    Ok(download("report.docx", DOCX, file))
+}
+
+#[utoipa::path(tag = "takeout", params(OfProduct), responses((status = 200, content_type = "text/markdown", body = String)))]
+#[get("/takeout/decisions.md")]
+async fn decisions_markdown(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Result<HttpResponse, ApiProblem> {
+    let page = desk.ask(caller, move |app, call| decide::decisions_markdown(app, call, of.product.into())).await?;
+    Ok(download("decisions.md", "text/markdown; charset=utf-8", page))
+}
+
+#[utoipa::path(tag = "takeout", responses((status = 200, content_type = "text/markdown", body = String)))]
+#[get("/takeout/prioritisations/{id}.md")]
+async fn prioritisation_markdown(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResponse, ApiProblem> {
+    let page = desk.ask(caller, move |app, call| decide::prioritisation_markdown(app, call, *id)).await?;
+    Ok(download("priorities.md", "text/markdown; charset=utf-8", page))
+}
+
+#[utoipa::path(tag = "takeout", responses((status = 200, content_type = "application/octet-stream", body = String)))]
+#[get("/takeout/prioritisations/{id}.docx")]
+async fn prioritisation_docx(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResponse, ApiProblem> {
+    let file = desk.ask(caller, move |app, call| decide::prioritisation_docx(app, call, *id)).await?;
+    Ok(download("priorities.docx", DOCX, file))
 }
 
 #[utoipa::path(tag = "takeout", params(OfProduct), responses((status = 200, content_type = "text/csv", body = String)))]

@@ -2,7 +2,7 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::decide::{Behind, Graded, Point, Request, RequestForm, Shown, Way, Work, way_of};
+use iron_kite_core::decide::{Behind, Estimate, Graded, Point, Request, RequestForm, Shown, Way, Work, way_of};
 use iron_kite_core::plan::Counted;
 use iron_kite_core::things::{
     CompetitorId, FoundPageId, IdeaId, IncrementId, Level, ObjectiveId, ProductId, ReleaseId, RequestId, Thing,
@@ -339,6 +339,17 @@ impl Rows<'_> {
             all.insert(IdeaId(row.get(0)?), serde_json::from_str(&text)?);
         }
         Ok(all)
+    }
+
+    /// What was agreed on of the ideas of a product.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn agreed_estimates(&self, product: ProductId) -> Result<Vec<Estimate>> {
+        self.list(
+            "WHERE agreed = 1 AND idea_id IN (SELECT id FROM idea WHERE product_id = ?1) ORDER BY idea_id, field",
+            [product.0],
+        )
     }
 
     /// How well an idea is supported, where it was told already.

@@ -3,21 +3,26 @@ import { computed, ref } from 'vue'
 import { api, value } from '@/api/client'
 import type { RowView } from '@/api/collections'
 import { useSave } from '@/api/save'
-import { day, whole } from '@/shared/words'
+import { day, today } from '@/shared/words'
+import { told } from './scores'
 
-/** The decision about an idea, and taking it. */
+/** The decision about an idea, and taking it. What it rests on is kept with it as it is at that moment. */
 const props = defineProps<{ row: RowView }>()
 const { save } = useSave()
 const reason = ref('')
+const again = ref('')
 const text = (name: string) => String(props.row.values[name] ?? '')
 const state = computed(() => text('state'))
 const decided = computed(() => text('outcome') !== '')
 const score = computed(() => props.row.values.score_then as number | null)
 
 async function decide(outcome: 'chosen' | 'set_aside') {
-  const body = { rev: props.row.rev, outcome, reason: reason.value }
+  const body = { rev: props.row.rev, outcome, reason: reason.value, look_again_on: again.value || null }
   const path = { id: props.row.id }
-  if (await save(value(api.POST('/api/v1/decide/ideas/{id}/decision', { params: { path }, body })))) reason.value = ''
+  if (await save(value(api.POST('/api/v1/decide/ideas/{id}/decision', { params: { path }, body })))) {
+    reason.value = ''
+    again.value = ''
+  }
 }
 </script>
 
@@ -25,7 +30,7 @@ async function decide(outcome: 'chosen' | 'set_aside') {
   <div>
     <p v-if="decided" class="decided">
       <b>{{ text('outcome') === 'chosen' ? 'Chosen' : 'Set aside' }}</b> on {{ day(text('decided_on'))
-      }}<template v-if="score != null">, at RICE {{ whole(score) }}</template
+      }}<template v-if="score != null">, at a score of {{ told(score) }}</template
       >: {{ text('reason') }}
     </p>
     <details v-if="state !== 'shipped'" :open="!decided">
@@ -40,6 +45,10 @@ async function decide(outcome: 'chosen' | 'set_aside') {
           <button v-if="state !== 'set_aside'" type="button" class="btn btn-outline" @click="decide('set_aside')">
             Set it aside
           </button>
+          <label class="row-flex"
+            ><span class="small quiet">look again on</span>
+            <input v-model="again" class="form-control day" type="date" :min="today()"
+          /></label>
         </div>
       </form>
     </details>
@@ -55,7 +64,13 @@ async function decide(outcome: 'chosen' | 'set_aside') {
   gap: 8px;
   max-width: 560px;
 }
-.decide label {
+.decide > label {
   display: block;
+}
+.row-flex {
+  flex-wrap: wrap;
+}
+.day {
+  width: 150px;
 }
 </style>

@@ -11,6 +11,7 @@ import { links } from '../collections/text'
 import QuoteList from '../listen/QuoteList.vue'
 import IdeaDecision from './IdeaDecision.vue'
 import IdeaEvidence from './IdeaEvidence.vue'
+import IdeaScore from './IdeaScore.vue'
 import IdeaSteps from './IdeaSteps.vue'
 import LikelySameIdeas from './LikelySameIdeas.vue'
 import ServesObjectives from './ServesObjectives.vue'
@@ -49,6 +50,7 @@ async function makeEpic() {
     <ServesObjectives :id="row.id" kind="idea" />
     <LikelySameIdeas :id="row.id" />
     <template v-if="sheet">
+      <IdeaScore :id="row.id" />
       <IdeaEvidence :row="row" :sheet="sheet" />
       <IdeaSteps :id="row.id" :sheet="sheet" />
     </template>

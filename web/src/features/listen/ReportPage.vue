@@ -23,9 +23,9 @@ const parts = computed(() => {
   <article class="page" data-report>
     <template v-for="(part, n) in parts" :key="n">
       <component :is="`h${part.level + 1}`" v-if="part.block === 'heading'" dir="auto">{{ part.words }}</component>
-      <p v-else-if="part.block === 'paragraph'" dir="auto">{{ part.words }}</p>
+      <p v-else-if="part.block === 'paragraph'" dir="auto">{{ withDays(part.words) }}</p>
       <ul v-else-if="part.block === 'points'">
-        <li v-for="words in part.all" :key="words" dir="auto">{{ words }}</li>
+        <li v-for="words in part.all" :key="words" dir="auto">{{ withDays(words) }}</li>
       </ul>
       <table v-else-if="part.block === 'table'" class="list">
         <thead>

@@ -41,8 +41,7 @@ fn impact() -> ScoreCriterion {
 }
 
 fn confidence() -> ScoreCriterion {
-    let one = criterion("confidence", "Confidence", "", Some((0.0, 1.0)), Better::More);
-    ScoreCriterion { field: "counted_confidence".into(), ..one }
+    criterion("confidence", "Confidence", "", Some((0.0, 1.0)), Better::More)
 }
 
 fn effort() -> ScoreCriterion {

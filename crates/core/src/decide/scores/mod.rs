@@ -1,22 +1,31 @@
 //! Scores that admit what is not known: models, estimates, where an idea may lie, and what follows from that.
 
+mod apart;
 mod arithmetic;
 mod asking;
 mod budget;
 mod draws;
 mod first_models;
+mod kept;
 mod model;
 mod pairwise;
+mod priorities;
 mod range;
 mod ranking;
 mod why;
 
+pub use apart::{apart, together};
 pub use arithmetic::{Formula, FormulaFault, Given, Known, LONGEST_FORMULA};
 pub use asking::{ToAsk, questions};
 pub use budget::{Affordable, Affording, Item, afford, dropped_for};
 pub use first_models::first_model;
+pub use kept::{
+    Estimate, Frozen, KeptPlace, KeptRanking, MovedIdea, Prioritisation, UsedModel, look_again, moved_ideas,
+    range_words, shown,
+};
 pub use model::{Better, EaseStep, Method, ModelDefinition, ScaleStep, ScoreCriterion, Scorer, ScoringModel};
 pub use pairwise::{Weighed, weigh};
+pub use priorities::{Priorities, SetAside, priorities_report};
 pub use range::EstimateRange;
 pub use ranking::{Candidate, DRAWS, Draw, Estimated, IdeaPlace, Ranking, ScoreSpread, TOGETHER, ranked};
-pub use why::{ScoreShare, shares};
+pub use why::{ScoreShare, shares, typical};

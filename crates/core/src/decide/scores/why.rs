@@ -43,6 +43,20 @@ pub fn shares(scorer: &Scorer, values: &[f64], typical: &[f64]) -> Option<(f64, 
     Some((scores[0], shares))
 }
 
+/// The median of each field over several ideas: what a typical idea has. Of an even number, the lower of the two in the middle,
+/// so that it is one that some idea has. O(n log n).
+#[must_use]
+pub fn typical(all: &[Vec<f64>]) -> Vec<f64> {
+    let fields = all.first().map_or(0, Vec::len);
+    (0..fields)
+        .map(|at| {
+            let mut values: Vec<f64> = all.iter().map(|one| one[at]).collect();
+            values.sort_by(f64::total_cmp);
+            values[(values.len() - 1) / 2]
+        })
+        .collect()
+}
+
 /// The part of all orders in which so many others come before: s! (n − 1 − s)! / n!.
 fn weights(count: usize) -> Vec<f64> {
     let factorial = |n: usize| (1..=n).map(|k| f64::from(u32::try_from(k).unwrap_or(1))).product::<f64>();
@@ -65,6 +79,13 @@ mod tests {
         assert!((typical - 35.0).abs() < 1e-9);
         let adds: Vec<f64> = told.iter().map(|share| (share.adds * 1e6).round() / 1e6).collect();
         assert_eq!(adds, [15.0, 0.0, 0.0, 5.0, 10.0]);
+    }
+
+    #[test]
+    fn a_typical_idea_has_the_median_of_each_field() {
+        assert_eq!(typical(&[vec![1.0, 9.0], vec![5.0, 2.0], vec![3.0, 4.0]]), [3.0, 4.0]);
+        assert_eq!(typical(&[vec![1.0], vec![5.0]]), [1.0]);
+        assert!(typical(&[]).is_empty());
     }
 
     proptest! {

@@ -1,0 +1,295 @@
+//! Decisions: taken on numbers and evidence that are kept as they were, and looked at again when these are no more so.
+
+use std::collections::{BTreeMap, BTreeSet};
+
+use iron_kite_core::decide::{
+    Decision, Estimated, Frozen, Graded, Idea, IdeaState, KeptPlace, Outcome, SetAside, Voices, look_again,
+    range_words, shown, voices,
+};
+use iron_kite_core::formats::blocks::{Block, markdown};
+use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Right;
+use iron_kite_core::things::{IdeaId, ProductId, ThingKind};
+use iron_kite_store::Rows;
+use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
+use serde_json::json;
+use utoipa::ToSchema;
+
+use super::grading::evidence_of;
+use super::scores::{Judged, ScoresAsk, draw, estimated, is_open};
+use crate::call::{App, Call, Saved, fields as fields_of};
+
+/// A decision about an idea.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct DecisionInput {
+    /// The revision of the idea that was seen.
+    pub rev: i64,
+    /// Chosen or set aside.
+    pub outcome: Outcome,
+    /// Why.
+    pub reason: String,
+    /// The day on which to look at it again.
+    #[serde(default)]
+    pub look_again_on: Option<String>,
+}
+
+/// A decision in the log.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct DecisionView {
+    /// Its number.
+    pub id: i64,
+    /// The idea.
+    pub idea: IdeaId,
+    /// What it is called.
+    pub title: String,
+    /// What was decided.
+    pub outcome: Outcome,
+    /// Why.
+    pub reason: String,
+    /// By whom.
+    pub by: Option<String>,
+    /// The day.
+    pub on: String,
+    /// The day on which to look at it again.
+    pub look_again_on: Option<String>,
+    /// What it rested on.
+    pub frozen: Option<Frozen>,
+    /// Why to look at it again now; empty where nothing asks for it, or it was decided anew.
+    pub look_again: Vec<String>,
+    /// Whether another decision about the idea came after it.
+    pub overtaken: bool,
+}
+
+/// Takes a decision about an idea. What it rests on is kept with it as it is now: the model with its version, the estimates, the
+/// idea's place, the evidence, and who stands behind it.
+///
+/// # Errors
+/// Where there is no reason, the idea was changed since, or a rule says no.
+pub fn decide(app: &App, call: &Call, id: IdeaId, input: DecisionInput) -> Result<Saved, Problem> {
+    let reason = input.reason.trim().to_owned();
+    if reason.is_empty() || reason.chars().count() > 5_000 {
+        return Err(Problem::invalid("/reason", "Say why, in at most 5,000 characters. You will be asked."));
+    }
+    let again = look_on(input.look_again_on.as_deref(), call.today)?;
+    let by = call.actor.as_ref().and_then(|actor| actor.user_id);
+    // What it rests on is computed before the only writer is taken; the revision says that it is still so.
+    let frozen = app.read(call, Right::Edit, |rows| frozen(rows, call, id))?;
+    let today = call.today;
+    app.save(call, Right::Edit, move |tx| {
+        tx.expect(id.thing(), input.rev)?;
+        let idea: Idea = tx.rows().get(id)?;
+        let state = iron_kite_core::decide::decide(&idea, input.outcome)?;
+        let outcome = serde_json::to_value(input.outcome).map_err(|fault| Problem::Internal(fault.to_string()))?;
+        let text = serde_json::to_string(&frozen).map_err(|fault| Problem::Internal(fault.to_string()))?;
+        let decision = json!({
+            "idea_id": id, "outcome": outcome, "reason": reason,
+            "score": frozen.kept.place.spread.map(|spread| spread.median),
+            "decided_by": by, "decided_on": today.to_string(),
+            "look_again_on": again.map(|day| day.to_string()), "frozen": text,
+        });
+        tx.insert(ThingKind::Decision, &fields_of(decision))?;
+        tx.set(id.thing(), &fields_of(json!({ "state": state.name() })))?;
+        tx.label(match input.outcome {
+            Outcome::Chosen => format!("chose {id}"),
+            Outcome::SetAside => format!("set {id} aside"),
+        });
+        Ok(Some(id.thing()))
+    })
+}
+
+fn look_on(day: Option<&str>, today: Date) -> Result<Option<Date>, Problem> {
+    let Some(text) = day.map(str::trim).filter(|text| !text.is_empty()) else { return Ok(None) };
+    match text.parse::<Date>() {
+        Ok(day) if day > today => Ok(Some(day)),
+        _ => Err(Problem::invalid("/look_again_on", "Look at it again on a day to come, such as 2027-03-31.")),
+    }
+}
+
+/// What a decision about an idea rests on now.
+fn frozen(rows: &Rows<'_>, call: &Call, id: IdeaId) -> Result<Frozen, Problem> {
+    let idea: Idea = rows.get(id)?;
+    let ask = ScoresAsk { product: idea.product_id, model: None, definition: None, top: None };
+    let mut judged = Judged::of(rows, call, &ask, |one| is_open(one) || one.id == id)?;
+    let evidence = evidence_of(rows, &idea, call.today)?;
+    judged.grade(id, &evidence);
+    let ranking = judged.ranked(draw(None));
+    let of = ranking.places.iter().filter(|place| place.rank.is_some()).count();
+    let place = ranking.places.into_iter().find(|place| place.idea == id);
+    let place = place.ok_or_else(|| Problem::NotFound(format!("idea {id}")))?;
+    let fields = judged.ideas.into_iter().find(|one| one.idea.id == id).map(|one| one.fields).unwrap_or_default();
+    Ok(Frozen {
+        kept: KeptPlace { title: idea.title.clone(), place, fields },
+        model: judged.model,
+        of,
+        evidence,
+        voices: behind(rows, idea.product_id)?.remove(&id).unwrap_or_default(),
+    })
+}
+
+/// Who stands behind each idea of a product.
+pub(super) fn behind(rows: &Rows<'_>, product: ProductId) -> Result<BTreeMap<IdeaId, Voices>, Problem> {
+    let revenue = rows.revenue()?;
+    let mut said: BTreeMap<IdeaId, Vec<_>> = BTreeMap::new();
+    for (idea, who) in rows.idea_voices(product)? {
+        said.entry(IdeaId(idea)).or_default().push(who);
+    }
+    Ok(said.into_iter().map(|(id, said)| (id, voices(&said, &revenue))).collect())
+}
+
+/// The decisions of a product, those to look at again first, then the newest.
+///
+/// # Errors
+/// Where the right is missing.
+pub fn decisions(app: &App, call: &Call, product: ProductId) -> Result<Vec<DecisionView>, Problem> {
+    app.read(call, Right::Read, |rows| decisions_of(rows, call, product))
+}
+
+pub(crate) fn decisions_of(rows: &Rows<'_>, call: &Call, product: ProductId) -> Result<Vec<DecisionView>, Problem> {
+    let ideas: Vec<Idea> = rows.all_of(product)?;
+    let users = rows.users()?;
+    let decisions = rows.decisions(product)?;
+    let last: BTreeMap<IdeaId, i64> = decisions.iter().map(|one| (one.idea_id, one.id)).collect();
+    let frozen: BTreeMap<i64, Frozen> =
+        decisions.iter().filter_map(|one| Some((one.id, serde_json::from_str(one.frozen.as_deref()?).ok()?))).collect();
+    let now = Now::of(rows, call, product, &ideas, &frozen)?;
+    let mut views: Vec<DecisionView> = decisions
+        .into_iter()
+        .filter_map(|one| {
+            let idea = ideas.iter().find(|idea| idea.id == one.idea_id)?;
+            let overtaken = last.get(&one.idea_id) != Some(&one.id);
+            let frozen = frozen.get(&one.id).cloned();
+            // What is out is looked at by its result.
+            let asks = !overtaken && idea.state != IdeaState::Shipped;
+            let look_again = if asks { now.asks(&one, frozen.as_ref(), call.today) } else { Vec::new() };
+            Some(DecisionView {
+                id: one.id,
+                idea: one.idea_id,
+                title: idea.title.clone(),
+                outcome: one.outcome,
+                reason: one.reason,
+                by: users.iter().find(|user| Some(user.id) == one.decided_by).map(|user| user.name.clone()),
+                on: one.decided_on,
+                look_again_on: one.look_again_on,
+                frozen,
+                look_again,
+                overtaken,
+            })
+        })
+        .collect();
+    views.sort_by_key(|one| (one.look_again.is_empty(), std::cmp::Reverse((one.on.clone(), one.id))));
+    Ok(views)
+}
+
+/// How things stand now, to be held against what decisions rested on.
+struct Now {
+    evidence: BTreeMap<IdeaId, Graded>,
+    voices: BTreeMap<IdeaId, Voices>,
+    fields: BTreeMap<IdeaId, BTreeMap<String, Estimated>>,
+}
+
+impl Now {
+    fn of(
+        rows: &Rows<'_>,
+        call: &Call,
+        product: ProductId,
+        ideas: &[Idea],
+        frozen: &BTreeMap<i64, Frozen>,
+    ) -> Result<Self, Problem> {
+        let names: BTreeSet<&str> =
+            frozen.values().flat_map(|one| one.kept.fields.keys().map(String::as_str)).collect();
+        let names: Vec<&str> = names.into_iter().collect();
+        Ok(Now {
+            evidence: rows.ideas_told(product)?,
+            voices: behind(rows, product)?,
+            fields: estimated(rows, call, product, ideas, &names)?,
+        })
+    }
+
+    fn asks(&self, decision: &Decision, frozen: Option<&Frozen>, today: Date) -> Vec<String> {
+        let due = decision.look_again_on.as_deref().and_then(|day| day.parse().ok());
+        let Some(frozen) = frozen else {
+            let day = |due: Date| format!("It was to be looked at again on {due}.");
+            return due.filter(|due| *due <= today).map(day).into_iter().collect();
+        };
+        let id = decision.idea_id;
+        let voices = self.voices.get(&id).copied().unwrap_or_default();
+        let none = BTreeMap::new();
+        // Evidence that was not told anew yet is as it was.
+        let evidence = self.evidence.get(&id).unwrap_or(&frozen.evidence);
+        look_again(frozen, evidence, &voices, self.fields.get(&id).unwrap_or(&none), due, today)
+    }
+}
+
+/// The log of decisions as Markdown.
+///
+/// # Errors
+/// Where the right is missing.
+pub fn decisions_markdown(app: &App, call: &Call, product: ProductId) -> Result<String, Problem> {
+    let mut all = decisions(app, call, product)?;
+    all.sort_by(|a, b| (&b.on, b.id).cmp(&(&a.on, a.id)));
+    let paragraph = |words: String| Block::Paragraph { words };
+    let mut blocks = vec![Block::Heading { level: 1, words: "Decisions".into() }];
+    if all.is_empty() {
+        blocks.push(paragraph("None yet.".into()));
+    }
+    for one in all {
+        let what = if one.outcome == Outcome::Chosen { "chosen" } else { "set aside" };
+        blocks.push(Block::Heading { level: 2, words: format!("{} {}: {what}", one.idea, one.title) });
+        let by = one.by.map(|by| format!(" by {by}")).unwrap_or_default();
+        let again = one.look_again_on.map(|day| format!(" To be looked at again on {day}.")).unwrap_or_default();
+        let overtaken = if one.overtaken { " A later decision took its place." } else { "" };
+        blocks.push(paragraph(format!("Decided on {}{by}.{again}{overtaken}", one.on)));
+        blocks.push(paragraph(one.reason));
+        blocks.extend(one.frozen.iter().flat_map(rested_on));
+        blocks.extend(one.look_again.into_iter().map(|words| Block::Point { words: format!("Look again: {words}") }));
+    }
+    Ok(markdown(&blocks))
+}
+
+/// What a decision rested on, in words.
+fn rested_on(frozen: &Frozen) -> Vec<Block> {
+    let model = &frozen.model.definition;
+    let version = frozen.model.version.map(|version| format!(", version {version}")).unwrap_or_default();
+    let place = &frozen.kept.place;
+    let score = match (place.spread, place.rank) {
+        (Some(spread), Some(rank)) => format!(
+            "{}{version}: {} ({} to {}), place {rank} of {}",
+            model.title,
+            shown(spread.median),
+            shown(spread.low),
+            shown(spread.high),
+            frozen.of
+        ),
+        _ => format!("{}{version}: no score, it lacked {}", model.title, place.missing.join(", ")),
+    };
+    let label = |name: &String| {
+        model.criteria.iter().find(|one| one.field == *name).map_or_else(|| name.clone(), |one| one.label.clone())
+    };
+    let fields: Vec<String> =
+        frozen.kept.fields.iter().map(|(name, one)| format!("{} {}", label(name), range_words(one))).collect();
+    let evidence = &frozen.evidence;
+    let mut points = vec![score, fields.join(", ")];
+    points.push(format!("Evidence: {}, confidence {:.2}", evidence.grade.words(), evidence.confidence));
+    points.push(format!(
+        "{} people, {} accounts, € {} a year",
+        frozen.voices.people, frozen.voices.accounts, frozen.voices.revenue
+    ));
+    points.into_iter().filter(|words| !words.is_empty()).map(|words| Block::Point { words }).collect()
+}
+
+/// What is set aside, with the reason that was given last.
+pub(super) fn set_aside(rows: &Rows<'_>, product: ProductId) -> Result<Vec<SetAside>, Problem> {
+    let ideas: Vec<Idea> = rows.all_of(product)?;
+    let decisions = rows.decisions(product)?;
+    let mut all = Vec::new();
+    for idea in ideas.iter().filter(|idea| idea.state == IdeaState::SetAside) {
+        let last = decisions.iter().rev().find(|one| one.idea_id == idea.id);
+        all.push(SetAside {
+            idea: format!("{} {}", idea.id, idea.title),
+            reason: last.map_or_else(|| "nobody said why".into(), |one| one.reason.clone()),
+            on: last.map_or_else(|| "at some time".into(), |one| one.decided_on.clone()),
+        });
+    }
+    Ok(all)
+}

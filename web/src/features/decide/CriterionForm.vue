@@ -1,0 +1,177 @@
+<script setup lang="ts">
+import type { FieldDef } from '@/api/collections'
+import type { Schemas } from '@/api/client'
+
+/** One criterion: the field that holds it, its name in the formula, its scale with what the steps stand for, its weight. */
+const props = defineProps<{
+  criterion: Schemas['ScoreCriterion']
+  fields: readonly FieldDef[]
+  locked: boolean
+  weighted: boolean
+}>()
+const emit = defineEmits<{ drop: [] }>()
+// The form above owns the criterion; this is a part of it.
+const one = props.criterion
+
+/** Steps as lines: "2 much". */
+const lines = () => (one.steps ?? []).map((step) => `${step.value} ${step.help}`).join('\n')
+function setSteps(event: Event) {
+  const text = (event.target as HTMLTextAreaElement).value
+  one.steps = text.split('\n').flatMap((line) => {
+    const found = /^\s*(-?\d+(?:\.\d+)?)\s+(.+)$/.exec(line)
+    return found ? [{ value: Number(found[1]), help: (found[2] ?? '').trim() }] : []
+  })
+}
+/** The table of ease as lines: "up to 2: 7". */
+const table = () => (one.ease ?? []).map((step) => `${step.up_to} ${step.ease}`).join('\n')
+function setTable(event: Event) {
+  const text = (event.target as HTMLTextAreaElement).value
+  one.ease = text.split('\n').flatMap((line) => {
+    const [upTo, ease] = line
+      .trim()
+      .split(/[\s:]+/)
+      .map(Number)
+    return Number.isFinite(upTo) && Number.isFinite(ease) ? [{ up_to: upTo as number, ease: ease as number }] : []
+  })
+}
+function choose(event: Event) {
+  one.field = (event.target as HTMLSelectElement).value
+}
+const number = (event: Event) => {
+  const text = (event.target as HTMLInputElement).value
+  return text === '' ? null : Number(text)
+}
+const computed = () => !props.fields.find((field) => field.name === one.field)?.editable
+</script>
+
+<template>
+  <fieldset :data-criterion="one.key">
+    <template v-if="locked">
+      <b>{{ one.label }}</b> <code>{{ one.key }}</code>
+      <span class="small quiet">
+        <template v-if="one.unit">, {{ one.unit }}</template>
+        <template v-if="one.low != null && one.high != null">, {{ one.low }} to {{ one.high }}</template
+        >, {{ one.better }} is better<template v-if="weighted">, weight {{ one.weight }}</template
+        ><template v-if="one.ease?.length">, from the effort by a table</template
+        ><template v-else-if="computed()">, computed</template>
+      </span>
+      <ul v-if="one.steps?.length" class="small">
+        <li v-for="step in one.steps" :key="step.value">{{ step.value }}: {{ step.help }}</li>
+      </ul>
+      <p v-if="one.ease?.length" class="small quiet">
+        {{ one.ease.map((step) => `up to ${step.up_to} person-weeks: ${step.ease}`).join('; ') }}
+      </p>
+    </template>
+    <template v-else>
+      <div class="row-flex">
+        <label><span class="small quiet">Name</span> <input v-model="one.label" class="form-control" required /></label>
+        <label
+          ><span class="small quiet">in the formula</span>
+          <input v-model="one.key" class="form-control short" spellcheck="false" required
+        /></label>
+        <label
+          ><span class="small quiet">held by the field</span>
+          <select class="form-select" :value="one.field" @change="choose">
+            <option v-for="field in fields" :key="field.name" :value="field.name">
+              {{ field.label }}{{ field.editable ? '' : ' (computed)' }}
+            </option>
+          </select></label
+        >
+        <label
+          ><span class="small quiet">Unit</span>
+          <input
+            class="form-control short"
+            :value="one.unit"
+            @change="one.unit = ($event.target as HTMLInputElement).value || null"
+        /></label>
+        <label
+          ><span class="small quiet">Scale from</span>
+          <input
+            class="form-control number"
+            type="number"
+            step="any"
+            :value="one.low"
+            @change="one.low = number($event)"
+        /></label>
+        <label
+          ><span class="small quiet">to</span>
+          <input
+            class="form-control number"
+            type="number"
+            step="any"
+            :value="one.high"
+            @change="one.high = number($event)"
+        /></label>
+        <label
+          ><span class="small quiet">Better is</span>
+          <select v-model="one.better" class="form-select number">
+            <option value="more">more</option>
+            <option value="less">less</option>
+          </select></label
+        >
+        <label v-if="weighted"
+          ><span class="small quiet">Weight</span>
+          <input v-model.number="one.weight" class="form-control number" type="number" min="0" step="any"
+        /></label>
+        <button type="button" class="btn btn-plain" :aria-label="`Drop ${one.label}`" @click="emit('drop')">
+          drop
+        </button>
+      </div>
+      <details class="small">
+        <summary class="quiet">What the steps stand for, and a table</summary>
+        <div class="row-flex">
+          <label
+            ><span class="quiet">Steps, one a line: 2 much</span>
+            <textarea class="form-control" rows="4" :value="lines()" @change="setSteps"></textarea>
+          </label>
+          <label
+            ><span class="quiet"
+              >Follows from the field by a table, one step a line: up to 2 weeks, ease 7 is “2 7”</span
+            >
+            <textarea class="form-control" rows="4" :value="table()" @change="setTable"></textarea>
+          </label>
+        </div>
+      </details>
+    </template>
+  </fieldset>
+</template>
+
+<style scoped>
+fieldset {
+  border-top: 1px solid var(--rule);
+  padding: 6px 0;
+}
+.row-flex {
+  align-items: end;
+  flex-wrap: wrap;
+  gap: 4px 10px;
+}
+label {
+  display: grid;
+}
+.form-control {
+  width: 160px;
+}
+.form-control.short {
+  width: 110px;
+}
+.form-control.number,
+.form-select.number {
+  width: 86px;
+}
+textarea.form-control {
+  width: 300px;
+}
+.form-select {
+  width: 170px;
+}
+ul,
+p {
+  margin: 2px 0;
+  padding-left: 18px;
+}
+summary {
+  cursor: pointer;
+  min-height: 24px;
+}
+</style>
