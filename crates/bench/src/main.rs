@@ -8,6 +8,7 @@ mod findings;
 mod import;
 mod loopback;
 mod reading;
+mod scores;
 mod window;
 
 use std::io::Write;
@@ -37,7 +38,7 @@ fn tell(words: &str) {
     let _ = writeln!(std::io::stdout(), "{words}");
 }
 
-/// `bench [import|loopback|collections|findings|window|reading] [how many]`: one part, or all of them.
+/// `bench [import|loopback|collections|findings|window|reading|scores] [how many]`: one part, or all of them.
 fn main() {
     let words: Vec<String> = std::env::args().skip(1).collect();
     let part = words.iter().find(|word| word.parse::<usize>().is_err()).map(String::as_str);
@@ -54,6 +55,9 @@ fn main() {
     }
     if wants("findings") {
         findings::measure(count.unwrap_or(100_000));
+    }
+    if wants("scores") {
+        scores::measure(count.unwrap_or(500));
     }
     if wants("reading") {
         reading::measure(count.unwrap_or(10_000));

@@ -152,7 +152,21 @@ impl Page {
 
     /// Clicks on something.
     pub async fn click(&self, css: &str) -> WebDriverResult<()> {
-        self.see(css).await?.click().await
+        let element = self.see(css).await?;
+        self.press(&element).await
+    }
+
+    /// Clicks on an element. What the line at the bottom covers is scrolled up first, as a person would.
+    async fn press(&self, element: &WebElement) -> WebDriverResult<()> {
+        let pressed = element.click().await;
+        match pressed.as_ref().map_err(WebDriverError::as_inner) {
+            Err(WebDriverErrorInner::ElementClickIntercepted(_)) => {
+                let up = "arguments[0].scrollIntoView({ block: 'center' })";
+                self.driver.execute(up, vec![element.to_json()?]).await?;
+                element.click().await
+            }
+            _ => pressed,
+        }
     }
 
     /// Presses the button or link that is named or labelled so, as soon as it is there.
@@ -162,7 +176,7 @@ impl Page {
         loop {
             let query = self.driver.query(By::XPath(&xpath)).wait(PATIENCE, Duration::from_millis(50)).desc(name);
             let pressed = match query.and_clickable().first().await {
-                Ok(button) => button.click().await,
+                Ok(button) => self.press(&button).await,
                 Err(gone) => Err(gone),
             };
             match pressed.as_ref().map_err(WebDriverError::as_inner) {
@@ -176,7 +190,7 @@ impl Page {
     /// Types into a field that is empty or whose text is replaced.
     pub async fn fill(&self, css: &str, text: &str) -> WebDriverResult<()> {
         let field = self.see(css).await?;
-        field.click().await?;
+        self.press(&field).await?;
         field.send_keys(Key::Control + "a").await?;
         field.send_keys(text).await
     }

@@ -131,7 +131,7 @@ async fn an_idea_is_taken_in_steps_and_what_they_show_arrives() -> WebDriverResu
     // What the step came to changes the grade of evidence, and the score with it.
     page.go("/p/1/decide/idea?at=idea:2&whole=yes").await?;
     page.see_text("[data-steps]", "1 of 2 stories done").await?;
-    let score = before["rice"]["score"].as_f64().expect("a score");
+    let score = before["score"]["score"].as_f64().expect("a score");
     page.press_button(&format!("Note what K{step} came to")).await?;
     let form = format!("form[aria-label='What K{step} came to']");
     for (n, value) in ["Tickets opened at the first try", "of 10", "4", "10"].iter().enumerate() {
@@ -143,7 +143,7 @@ async fn an_idea_is_taken_in_steps_and_what_they_show_arrives() -> WebDriverResu
     page.see_text("[data-evidence]", "tested").await?;
     page.see_text("[data-told]", "0.75").await?;
     let told = ask(&page, "decide/ideas/2").await?;
-    assert!(told["rice"]["score"].as_f64().expect("a score") > score, "the score moves");
+    assert!(told["score"]["score"].as_f64().expect("a score") > score, "the score moves");
     page.close().await
 }
 

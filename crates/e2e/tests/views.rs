@@ -8,7 +8,7 @@ use iron_kite_e2e::{Page, Server, browse};
 use thirtyfour::prelude::*;
 
 /// The views, by the name of their picture, with something selected where that shows more.
-const VIEWS: [(&str, &str); 34] = [
+const VIEWS: [(&str, &str); 38] = [
     ("listen-findings", "/p/1/listen/finding?at=finding:1"),
     ("listen-finding", "/p/1/listen/finding/2?at=finding:2"),
     ("listen-suggestions", "/p/1/listen/suggestions"),
@@ -22,7 +22,11 @@ const VIEWS: [(&str, &str); 34] = [
     ("listen-study", "/p/1/listen/study?at=study:1"),
     ("listen-notes", "/p/1/listen/study/1/notes"),
     ("listen-accounts", "/p/1/listen/account?at=account:3"),
-    ("decide-ranking", "/p/1/decide/idea?view=ranking&at=idea:5"),
+    ("decide-ranking", "/p/1/decide/ranking?at=idea:5"),
+    ("decide-budget", "/p/1/decide/ranking/budget"),
+    ("decide-models", "/p/1/decide/ranking/models?model=weighted"),
+    ("decide-report", "/p/1/decide/ranking/reports"),
+    ("decide-ideas", "/p/1/decide/idea?view=ranking&at=idea:5"),
     ("decide-objectives", "/p/1/decide/objective?at=objective:2&whole=yes"),
     ("decide-tree", "/p/1/decide/objectives/tree"),
     ("decide-idea", "/p/1/decide/idea?at=idea:1&whole=yes"),
@@ -35,7 +39,7 @@ const VIEWS: [(&str, &str); 34] = [
     ("all-columns", "/p/1/specify/work_item?view=6&at=work_item:6"),
     ("all-timeline", "/p/1/specify/work_item?view=7&at=work_item:6"),
     ("all-chart", "/p/1/decide/idea?view=4&at=idea:1"),
-    ("decide-decisions", "/p/1/decide/idea?view=decisions&at=idea:3"),
+    ("decide-decisions", "/p/1/decide/decisions?at=idea:1"),
     ("specify-stories", "/p/1/specify/work_item?at=work_item:6"),
     ("map", "/p/1/map?at=work_item:6"),
     ("plan-releases", "/p/1/plan/release?at=release:2"),

@@ -14,6 +14,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value};
 use utoipa::ToSchema;
 
+use crate::decide::Rankings;
 use crate::jobs::Bell;
 use crate::listen::Minds;
 use crate::outside::{Nothing, Outside};
@@ -27,6 +28,8 @@ pub struct App {
     pub(crate) bell: Arc<Bell>,
     /// The meanings of excerpts, to be looked through.
     pub(crate) minds: Minds,
+    /// Rankings that were drawn lately.
+    pub(crate) rankings: Rankings,
     outside: Box<dyn Outside>,
     meaning: Option<Box<dyn Meaning>>,
 }
@@ -114,8 +117,8 @@ impl App {
                 rung.something_to_read();
             }
         });
-        let (hashing, minds) = (Mutex::new(()), Minds::default());
-        Ok(App { store, hashing, bell, minds, outside: Box::new(Nothing), meaning: None })
+        let (hashing, minds, rankings) = (Mutex::new(()), Minds::default(), Rankings::default());
+        Ok(App { store, hashing, bell, minds, rankings, outside: Box::new(Nothing), meaning: None })
     }
 
     /// The same application with what tells the meaning of words. Without it, words are only glanced at.

@@ -1,6 +1,6 @@
 //! The trace of a thing: why it exists, and what became of it.
 
-use iron_kite_core::decide::{Decision, Idea, Increment, Objective, Outcome, Request, Voices, rice, voices};
+use iron_kite_core::decide::{Decision, Idea, Increment, Objective, Outcome, Request, Voices, shown, voices};
 use iron_kite_core::learn::{Measured, change_words};
 use iron_kite_core::listen::{Account, FeedbackItem, Finding, Study};
 use iron_kite_core::plan::{Progress, Release, progress};
@@ -8,13 +8,15 @@ use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::specify::{StoryState, WorkItem, story_sentence};
 use iron_kite_core::things::{Level, Thing, ThingKind};
+use iron_kite_core::trace::LinkKind;
 use iron_kite_store::Rows;
 use iron_kite_store::queries::trace::Direction;
+use jiff::civil::Date;
 use serde::Serialize;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call};
-use crate::decide::comes_along;
+use crate::decide::{comes_along, likely_score};
 use crate::handover::check_of;
 
 /// One thing on the line.
@@ -73,7 +75,8 @@ const TOLD: usize = 3;
 /// Where there is no such thing.
 pub fn trace(app: &App, call: &Call, thing: Thing) -> Result<Trace, Problem> {
     app.read(call, Right::Read, |rows| {
-        let of = describe(rows, thing)?;
+        let today = call.today;
+        let of = describe(rows, thing, today)?;
         let up = rows.reach(thing, Direction::Up)?;
         let down = rows.reach(thing, Direction::Down)?;
         let mut items: Vec<i64> = ids(&up, ThingKind::FeedbackItem);
@@ -87,11 +90,11 @@ pub fn trace(app: &App, call: &Call, thing: Thing) -> Result<Trace, Problem> {
             work = rows.list::<WorkItem>("WHERE release_id = ?1", [thing.id])?.iter().map(|w| w.id.0).collect();
         }
         let work: Vec<WorkItem> = rows.among(&work)?;
-        let (depends_on, needed_by) = dependencies(rows, thing)?;
+        let (depends_on, needed_by) = dependencies(rows, thing, today)?;
         Ok(Trace {
-            why: groups(rows, &up, &UP, thing)?,
+            why: groups(rows, &up, &UP, thing, today)?,
             voices: voices(&rows.who_said(&items)?, &rows.revenue()?),
-            became: groups(rows, &down, &DOWN, thing)?,
+            became: groups(rows, &down, &DOWN, thing, today)?,
             progress: progress(work.iter().filter(|item| item.level == Level::Story)),
             depends_on,
             needed_by,
@@ -143,7 +146,13 @@ const DOWN: [Sort; 14] = [
     Sort::Of(ThingKind::Result),
 ];
 
-fn groups(rows: &Rows<'_>, reached: &[Thing], order: &[Sort], of: Thing) -> Result<Vec<TraceGroup>, Problem> {
+fn groups(
+    rows: &Rows<'_>,
+    reached: &[Thing],
+    order: &[Sort],
+    of: Thing,
+    today: Date,
+) -> Result<Vec<TraceGroup>, Problem> {
     let mut groups = Vec::new();
     for sort in order {
         // An excerpt quotes its item, so the item itself is told only where somebody stands at the excerpt.
@@ -165,7 +174,7 @@ fn groups(rows: &Rows<'_>, reached: &[Thing], order: &[Sort], of: Thing) -> Resu
             continue;
         }
         let lines =
-            found.iter().take(TOLD).map(|id| describe(rows, Thing::new(kind, *id))).collect::<Result<_, _>>()?;
+            found.iter().take(TOLD).map(|id| describe(rows, Thing::new(kind, *id), today)).collect::<Result<_, _>>()?;
         groups.push(TraceGroup { sort: name.to_owned(), count: found.len(), lines });
     }
     Ok(groups)
@@ -178,20 +187,20 @@ fn newest_first(rows: &Rows<'_>, excerpts: &[i64]) -> Result<Vec<i64>, Problem> 
     Ok(sorted.into_iter().map(|row| row.excerpt.id.0).collect())
 }
 
-fn dependencies(rows: &Rows<'_>, thing: Thing) -> Result<(Vec<TraceLine>, Vec<TraceLine>), Problem> {
-    if thing.kind != ThingKind::WorkItem {
+fn dependencies(rows: &Rows<'_>, thing: Thing, today: Date) -> Result<(Vec<TraceLine>, Vec<TraceLine>), Problem> {
+    if !matches!(thing.kind, ThingKind::WorkItem | ThingKind::Idea) {
         return Ok((Vec::new(), Vec::new()));
     }
-    let needs = rows.needs()?;
+    let needs = rows.links(LinkKind::NeededBy, thing.kind, thing.kind)?;
     let side = |pick: &dyn Fn(i64, i64) -> Option<i64>| -> Result<Vec<TraceLine>, Problem> {
-        let others = needs.iter().filter_map(|(from, to)| pick(from.0, to.0));
-        others.map(|id| describe(rows, Thing::new(ThingKind::WorkItem, id))).collect()
+        let others = needs.iter().filter_map(|link| pick(link.from_id, link.to_id));
+        others.map(|id| describe(rows, Thing::new(thing.kind, id), today)).collect()
     };
     Ok((side(&|from, to| (to == thing.id).then_some(from))?, side(&|from, to| (from == thing.id).then_some(to))?))
 }
 
 /// A thing in a line of words.
-fn describe(rows: &Rows<'_>, thing: Thing) -> Result<TraceLine, Problem> {
+fn describe(rows: &Rows<'_>, thing: Thing, today: Date) -> Result<TraceLine, Problem> {
     let row = rows.json(thing)?;
     let mut line = TraceLine {
         thing,
@@ -235,9 +244,9 @@ fn describe(rows: &Rows<'_>, thing: Thing) -> Result<TraceLine, Problem> {
         }
         ThingKind::Idea => {
             let idea: Idea = rows.get(thing.id)?;
-            let told = rows.idea_told(idea.id)?.map(|told| told.confidence);
-            line.detail =
-                rice(&idea, told).score.map_or_else(|| "no score yet".into(), |score| format!("RICE {score:.0}"));
+            let told = likely_score(rows, idea, None, today)?;
+            let score = |score| format!("{} {}", told.by, shown(score));
+            line.detail = told.score.map_or_else(|| "no score yet".into(), score);
         }
         ThingKind::Request => {
             let request: Request = rows.get(thing.id)?;

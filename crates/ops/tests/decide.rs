@@ -186,7 +186,7 @@ fn a_result_of_an_increment_moves_the_grade_and_the_score_at_once() {
     assert_eq!(score()[0][..3], [json!(50.0), json!("hunch"), json!(0.1)]);
     edit(&w, idea, &json!({ "confidence": 0.8 })).unwrap();
     assert_eq!(score()[0][0], json!(400.0), "what somebody says stands before the evidence");
-    assert_eq!(sheet(&w, idea).rice.score, Some(400.0));
+    assert_eq!(sheet(&w, idea).score.score, Some(400.0));
     // A whole idea that is not out has no result; one that was measured on another's step is refused.
     let other = w.idea(&command(), "Other");
     let set = fields(&json!({ "measure": "x", "before": 1, "after": 2, "measured_on": "2026-06-01" }));

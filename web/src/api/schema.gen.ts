@@ -4054,7 +4054,7 @@ export interface components {
              */
             revenue_share?: number | null;
             /** @description Its score, by what somebody says of the confidence, else by the evidence. */
-            rice: components["schemas"]["Rice"];
+            score: components["schemas"]["LikelyScore"];
             /**
              * Format: double
              * @description The mean sentiment of what is behind it, worst −1 to best +1.
@@ -4347,6 +4347,18 @@ export interface components {
             other: components["schemas"]["IdeaId"];
             /** @description Its title. */
             other_title: string;
+        };
+        /** @description The score of one idea by the model of its product, with everything as likely. */
+        LikelyScore: {
+            /** @description What people call the model. */
+            by: string;
+            /** @description The criteria that are not estimated yet. */
+            missing: string[];
+            /**
+             * Format: double
+             * @description The score; nothing where something is missing.
+             */
+            score?: number | null;
         };
         /** @description Two things and how they are linked. */
         LinkEnds: {

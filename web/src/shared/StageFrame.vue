@@ -80,6 +80,8 @@ a.on {
   margin-left: auto;
 }
 .work {
+  /* The line at the bottom covers nothing that is scrolled to. */
+  scroll-padding-bottom: 52px;
   min-height: 0;
   overflow: auto;
   position: relative;

@@ -188,7 +188,13 @@ fn ideas() -> Views {
     );
     let waiting = table(1, &[("title", 280), ("decided_on", 112), ("score", 76), ("reason", 300)]);
     vec![
-        ("ranking", "Ranking", json!({ "order": best, "fields": ranking })),
+        ("ranking", "By RICE", json!({ "order": best, "fields": ranking })),
+        (
+            "effort_impact",
+            "Effort and impact",
+            json!({ "kind": "chart", "fields": [], "chart": { "kind": "scatter", "x": "effort", "y": "impact",
+                "size": "revenue", "colour": "grade", "label": "title" } }),
+        ),
         (
             "decisions",
             "Decisions",
@@ -343,6 +349,6 @@ mod tests {
                 count += 1;
             }
         }
-        assert_eq!(count, 25, "a definition that cannot be read is left out");
+        assert_eq!(count, 26, "a definition that cannot be read is left out");
     }
 }

@@ -216,7 +216,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("quotes", "Quotes", many(Excerpt), &QUOTED),
             ("epics", "Epics", many(WorkItem), &PLAIN),
             ("increments", "Increments", many(Increment), &PLAIN),
-            ("needs", "Needs", many(Idea), &PLAIN),
+            ("needs", "Depends on", many(Idea), &PLAIN),
             ("needed_by", "Needed by", many(Idea), &PLAIN),
             ("done", "Stories done", over(&["epics", "children"], Measure::ShareDone, None), &PLAIN),
             ("problem", "Problem", LongText, &PLAIN),

@@ -74,7 +74,7 @@ pub fn decide(app: &App, call: &Call, id: IdeaId, input: DecisionInput) -> Resul
     let again = look_on(input.look_again_on.as_deref(), call.today)?;
     let by = call.actor.as_ref().and_then(|actor| actor.user_id);
     // What it rests on is computed before the only writer is taken; the revision says that it is still so.
-    let frozen = app.read(call, Right::Edit, |rows| frozen(rows, call, id))?;
+    let frozen = app.read(call, Right::Edit, |rows| frozen(app, rows, call, id))?;
     let today = call.today;
     app.save(call, Right::Edit, move |tx| {
         tx.expect(id.thing(), input.rev)?;
@@ -107,15 +107,16 @@ fn look_on(day: Option<&str>, today: Date) -> Result<Option<Date>, Problem> {
 }
 
 /// What a decision about an idea rests on now.
-fn frozen(rows: &Rows<'_>, call: &Call, id: IdeaId) -> Result<Frozen, Problem> {
+fn frozen(app: &App, rows: &Rows<'_>, call: &Call, id: IdeaId) -> Result<Frozen, Problem> {
     let idea: Idea = rows.get(id)?;
     let ask = ScoresAsk { product: idea.product_id, model: None, definition: None, top: None };
     let mut judged = Judged::of(rows, call, &ask, |one| is_open(one) || one.id == id)?;
     let evidence = evidence_of(rows, &idea, call.today)?;
     judged.grade(id, &evidence);
-    let ranking = judged.ranked(draw(None));
-    let of = ranking.places.iter().filter(|place| place.rank.is_some()).count();
-    let place = ranking.places.into_iter().find(|place| place.idea == id);
+    let drawn = judged.ranked(app, draw(None));
+    let places = &drawn.ranking.places;
+    let of = places.iter().filter(|place| place.rank.is_some()).count();
+    let place = places.iter().find(|place| place.idea == id).cloned();
     let place = place.ok_or_else(|| Problem::NotFound(format!("idea {id}")))?;
     let fields = judged.ideas.into_iter().find(|one| one.idea.id == id).map(|one| one.fields).unwrap_or_default();
     Ok(Frozen {
@@ -123,15 +124,19 @@ fn frozen(rows: &Rows<'_>, call: &Call, id: IdeaId) -> Result<Frozen, Problem> {
         model: judged.model,
         of,
         evidence,
-        voices: behind(rows, idea.product_id)?.remove(&id).unwrap_or_default(),
+        voices: behind(rows, idea.product_id, Some(&[id]))?.remove(&id).unwrap_or_default(),
     })
 }
 
-/// Who stands behind each idea of a product.
-pub(super) fn behind(rows: &Rows<'_>, product: ProductId) -> Result<BTreeMap<IdeaId, Voices>, Problem> {
+/// Who stands behind each idea of a product, or each of some of them.
+pub(super) fn behind(
+    rows: &Rows<'_>,
+    product: ProductId,
+    only: Option<&[IdeaId]>,
+) -> Result<BTreeMap<IdeaId, Voices>, Problem> {
     let revenue = rows.revenue()?;
     let mut said: BTreeMap<IdeaId, Vec<_>> = BTreeMap::new();
-    for (idea, who) in rows.idea_voices(product)? {
+    for (idea, who) in rows.idea_voices(product, only)? {
         said.entry(IdeaId(idea)).or_default().push(who);
     }
     Ok(said.into_iter().map(|(id, said)| (id, voices(&said, &revenue))).collect())
@@ -152,7 +157,8 @@ pub(crate) fn decisions_of(rows: &Rows<'_>, call: &Call, product: ProductId) -> 
     let last: BTreeMap<IdeaId, i64> = decisions.iter().map(|one| (one.idea_id, one.id)).collect();
     let frozen: BTreeMap<i64, Frozen> =
         decisions.iter().filter_map(|one| Some((one.id, serde_json::from_str(one.frozen.as_deref()?).ok()?))).collect();
-    let now = Now::of(rows, call, product, &ideas, &frozen)?;
+    let decided: Vec<Idea> = ideas.iter().filter(|idea| last.contains_key(&idea.id)).cloned().collect();
+    let now = Now::of(rows, call, product, &decided, &frozen)?;
     let mut views: Vec<DecisionView> = decisions
         .into_iter()
         .filter_map(|one| {
@@ -201,8 +207,8 @@ impl Now {
         let names: Vec<&str> = names.into_iter().collect();
         Ok(Now {
             evidence: rows.ideas_told(product)?,
-            voices: behind(rows, product)?,
-            fields: estimated(rows, call, product, ideas, &names)?,
+            voices: behind(rows, product, Some(&ideas.iter().map(|idea| idea.id).collect::<Vec<_>>()))?,
+            fields: estimated(rows, call.today, product, ideas, &names)?,
         })
     }
 

@@ -113,7 +113,7 @@ pub fn estimates(app: &App, call: &Call, id: IdeaId) -> Result<IdeaEstimates, Pr
         let scorer = check(rows, &model.definition)?;
         let names: Vec<&str> = scorer.fields().iter().map(String::as_str).collect();
         let evidence = evidence_of(rows, &idea, call.today)?;
-        let mut counts = estimated(rows, call, product, std::slice::from_ref(&idea), &names)?;
+        let mut counts = estimated(rows, call.today, product, std::slice::from_ref(&idea), &names)?;
         let counts = counts.remove(&id).unwrap_or_default();
         let all: Vec<Estimate> = rows.of_idea(id)?;
         let users = rows.users()?;

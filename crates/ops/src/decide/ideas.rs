@@ -55,7 +55,7 @@ pub struct NewIdea {
 /// Where the right is missing.
 pub fn ideas(app: &App, call: &Call, product: ProductId) -> Result<Vec<IdeaView>, Problem> {
     app.read(call, Right::Read, |rows| {
-        let mut behind = behind(rows, product)?;
+        let mut behind = behind(rows, product, None)?;
         let findings = rows.links(LinkKind::Supports, ThingKind::Finding, ThingKind::Idea)?;
         let objectives = rows.links(LinkKind::AsksFor, ThingKind::Objective, ThingKind::Idea)?;
         let epics = rows.links(LinkKind::Becomes, ThingKind::Idea, ThingKind::WorkItem)?;

@@ -44,6 +44,8 @@ pub use requests::{RequestBehind, put_request_behind};
 pub(crate) use research::look_into;
 pub use research::{NewResearch, ResearchReport, research};
 pub use scores::{
-    AboveView, AffordAsk, BudgetIdea, BudgetView, ScoredIdea, Scores, ScoresAsk, Why, WhyAsk, budget, scores, why,
+    AboveView, AffordAsk, BudgetIdea, BudgetView, LikelyScore, ScoredIdea, Scores, ScoresAsk, Why, WhyAsk, budget,
+    scores, why,
 };
+pub(crate) use scores::{Rankings, likely_score};
 pub use sheet::{IdeaSheet, IncrementView, StoryBrief, Trend, idea};

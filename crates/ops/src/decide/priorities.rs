@@ -84,7 +84,7 @@ pub fn prioritisation(app: &App, call: &Call, id: i64) -> Result<PrioritisationV
         let by = name(rows, one.agreed_by)?;
         let blocks = match read_kept(&one)? {
             Some(kept) => kept.blocks,
-            None => present(rows, call, &one, None)?.blocks,
+            None => present(app, rows, call, &one, None)?.blocks,
         };
         Ok(PrioritisationView { prioritisation: one, blocks, by })
     })
@@ -103,7 +103,7 @@ pub fn agree(app: &App, call: &Call, id: i64, rev: i64) -> Result<Saved, Problem
             return Err(Problem::refused("already-agreed", "This was agreed already. Begin another one."));
         }
         let who = name(rows, by)?.unwrap_or_else(|| "the command line".into());
-        present(rows, call, &one, Some((&who, &today)))
+        present(app, rows, call, &one, Some((&who, &today)))
     })?;
     let text = serde_json::to_string(&kept).map_err(|fault| Problem::Internal(fault.to_string()))?;
     app.save(call, Right::Edit, move |tx| {
@@ -154,6 +154,7 @@ fn name(rows: &Rows<'_>, user: Option<i64>) -> Result<Option<String>, Problem> {
 
 /// The ranking and its report as they are now.
 fn present(
+    app: &App,
     rows: &Rows<'_>,
     call: &Call,
     one: &Prioritisation,
@@ -165,7 +166,7 @@ fn present(
         definition: None,
         top: usize::try_from(one.top).ok(),
     };
-    let scores = scores_of(rows, call, &ask)?;
+    let scores = scores_of(app, rows, call, &ask)?;
     let places = kept_places(&scores.ideas);
     let set_aside = set_aside(rows, one.product_id)?;
     let today = call.today.to_string();

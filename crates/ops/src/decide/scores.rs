@@ -1,6 +1,7 @@
 //! The ranking: where each idea may lie by a model, why, and what to find out next.
 
 use std::collections::BTreeMap;
+use std::sync::{Arc, Mutex};
 
 use iron_kite_core::decide::{
     Affording, Candidate, DRAWS, Draw, EstimateRange, Estimated, Graded, Idea, IdeaPlace, IdeaState, Item, KeptPlace,
@@ -15,6 +16,7 @@ use iron_kite_core::things::{IdeaId, ProductId, ThingKind};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_store::Rows;
 use iron_kite_store::queries::collections::Of;
+use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -167,15 +169,14 @@ const MUSTS: f64 = 0.6;
 /// # Errors
 /// Faults of a model that is tried; where there is no such model.
 pub fn scores(app: &App, call: &Call, ask: &ScoresAsk) -> Result<Scores, Problem> {
-    app.read(call, Right::Read, |rows| scores_of(rows, call, ask))
+    app.read(call, Right::Read, |rows| scores_of(app, rows, call, ask))
 }
 
-pub(super) fn scores_of(rows: &Rows<'_>, call: &Call, ask: &ScoresAsk) -> Result<Scores, Problem> {
+pub(super) fn scores_of(app: &App, rows: &Rows<'_>, call: &Call, ask: &ScoresAsk) -> Result<Scores, Problem> {
     let judged = Judged::of(rows, call, ask, is_open)?;
     let draw = draw(ask.top);
-    let ranking = judged.ranked(draw);
-    let to_ask = questions(&judged.scorer, &judged.candidates(), &ranking, draw.top, SEED);
-    let ideas = judged.views(rows, ask.product, &ranking)?;
+    let drawn = judged.ranked(app, draw);
+    let ideas = judged.views(rows, ask.product, &drawn.ranking)?;
     let (moved, since) = match last_agreed(rows, ask.product)? {
         Some((on, kept)) => (moved_ideas(&kept.places, &kept_places(&ideas)), Some(on)),
         None => (Vec::new(), None),
@@ -186,7 +187,7 @@ pub(super) fn scores_of(rows: &Rows<'_>, call: &Call, ask: &ScoresAsk) -> Result
         model: judged.model,
         draw,
         ideas,
-        to_ask,
+        to_ask: drawn.to_ask.clone(),
         moved,
         since,
     })
@@ -206,7 +207,8 @@ pub(super) fn kept_places(ideas: &[ScoredIdea]) -> Vec<KeptPlace> {
 pub fn why(app: &App, call: &Call, ask: &WhyAsk) -> Result<Option<Why>, Problem> {
     app.read(call, Right::Read, |rows| {
         let judged = Judged::of(rows, call, &ask.scores, |idea| is_open(idea) || idea.id == ask.idea)?;
-        let ranking = judged.ranked(draw(ask.scores.top));
+        let drawn = judged.ranked(app, draw(ask.scores.top));
+        let ranking = &drawn.ranking;
         let all: Vec<Vec<f64>> = judged.ideas.iter().filter_map(|one| judged.likely(one)).collect();
         let Some(values) = judged.ideas.iter().find(|one| one.idea.id == ask.idea).and_then(|one| judged.likely(one))
         else {
@@ -238,7 +240,8 @@ pub fn budget(app: &App, call: &Call, ask: &AffordAsk) -> Result<BudgetView, Pro
     }
     app.read(call, Right::Read, |rows| {
         let judged = Judged::with(rows, call, &ask.scores, is_open, &["effort"])?;
-        let ranking = judged.ranked(draw(ask.scores.top));
+        let drawn = judged.ranked(app, draw(ask.scores.top));
+        let ranking = &drawn.ranking;
         let needs = rows.links(LinkKind::NeededBy, ThingKind::Idea, ThingKind::Idea)?;
         let out: Vec<IdeaId> = judged.shipped.clone();
         let ideas: Vec<BudgetIdea> = ranking
@@ -316,6 +319,42 @@ pub(super) fn draw(top: Option<usize>) -> Draw {
     Draw { count: DRAWS, seed: SEED, top: top.unwrap_or(TOP).clamp(1, 1_000) }
 }
 
+/// A ranking with all that it was drawn from.
+pub(crate) struct Drawn {
+    definition: ModelDefinition,
+    candidates: Vec<Candidate>,
+    draw: Draw,
+    pub(super) ranking: Ranking,
+    to_ask: Vec<ToAsk>,
+}
+
+/// Rankings that were drawn lately: the same question has the same answer, so why an idea stands where it stands and what
+/// a budget affords need no draws of their own.
+#[derive(Default)]
+pub(crate) struct Rankings(Mutex<Vec<Arc<Drawn>>>);
+
+/// So many are kept; the draws of a thousand ideas take 40 MB.
+const KEPT: usize = 3;
+
+impl Rankings {
+    fn of(&self, definition: &ModelDefinition, scorer: &Scorer, candidates: Vec<Candidate>, draw: Draw) -> Arc<Drawn> {
+        let same =
+            |one: &&Arc<Drawn>| one.draw == draw && one.definition == *definition && one.candidates == candidates;
+        let lock = || self.0.lock().unwrap_or_else(std::sync::PoisonError::into_inner);
+        if let Some(known) = lock().iter().find(same) {
+            return Arc::clone(known);
+        }
+        // Drawn without the lock: two who ask at once both draw, and neither waits for the other.
+        let ranking = ranked(scorer, &candidates, draw);
+        let to_ask = questions(scorer, &candidates, &ranking, draw.top, draw.seed);
+        let drawn = Arc::new(Drawn { definition: definition.clone(), candidates, draw, ranking, to_ask });
+        let mut kept = lock();
+        kept.insert(0, Arc::clone(&drawn));
+        kept.truncate(KEPT);
+        drawn
+    }
+}
+
 /// An idea with what is estimated of it.
 pub(super) struct JudgedIdea {
     pub(super) idea: Idea,
@@ -359,7 +398,7 @@ impl Judged {
         let count = all.len();
         let ideas: Vec<Idea> = all.into_iter().filter(which).collect();
         let names: Vec<&str> = scorer.fields().iter().map(String::as_str).chain(more.iter().copied()).collect();
-        let mut fields = estimated(rows, call, ask.product, &ideas, &names)?;
+        let mut fields = estimated(rows, call.today, ask.product, &ideas, &names)?;
         Ok(Judged {
             left_out: count - ideas.len(),
             ideas: ideas
@@ -389,8 +428,8 @@ impl Judged {
         self.ideas.iter().map(one).collect()
     }
 
-    pub(super) fn ranked(&self, draw: Draw) -> Ranking {
-        ranked(&self.scorer, &self.candidates(), draw)
+    pub(super) fn ranked(&self, app: &App, draw: Draw) -> Arc<Drawn> {
+        app.rankings.of(&self.model.definition, &self.scorer, self.candidates(), draw)
     }
 
     fn likely(&self, one: &JudgedIdea) -> Option<Vec<f64>> {
@@ -423,11 +462,49 @@ impl Judged {
     }
 }
 
+/// The score of one idea by the model of its product, with everything as likely.
+#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
+pub struct LikelyScore {
+    /// What people call the model.
+    pub by: String,
+    /// The score; nothing where something is missing.
+    pub score: Option<f64>,
+    /// The criteria that are not estimated yet.
+    pub missing: Vec<String>,
+}
+
+/// The score of one idea by the model of its product, with everything as likely. `told` is the confidence that follows from the
+/// evidence as it is now.
+pub(crate) fn likely_score(
+    rows: &Rows<'_>,
+    idea: Idea,
+    told: Option<&Graded>,
+    today: Date,
+) -> Result<LikelyScore, Problem> {
+    let (id, product) = (idea.id, idea.product_id);
+    let model = model_of(rows, product, None)?;
+    let scorer = check(rows, &model.definition)?;
+    let names: Vec<&str> = scorer.fields().iter().map(String::as_str).collect();
+    let mut fields = estimated(rows, today, product, std::slice::from_ref(&idea), &names)?;
+    let one = JudgedIdea { fields: fields.remove(&id).unwrap_or_default(), idea };
+    let mut judged = Judged { model, scorer, ideas: vec![one], left_out: 0, shipped: Vec::new() };
+    if let Some(told) = told {
+        judged.grade(id, told);
+    }
+    let ranges: Vec<Option<EstimateRange>> =
+        judged.candidates()[0].fields.iter().map(|one| one.map(|one| one.range)).collect();
+    Ok(LikelyScore {
+        score: judged.likely(&judged.ideas[0]).and_then(|values| judged.scorer.score(&values)),
+        missing: judged.scorer.missing(&ranges),
+        by: judged.model.definition.title,
+    })
+}
+
 /// What is estimated of some ideas: the values of their fields, with the ends that were agreed on, and the confidence that
 /// follows from the evidence where nobody says it.
 pub(super) fn estimated(
     rows: &Rows<'_>,
-    call: &Call,
+    today: Date,
     product: ProductId,
     ideas: &[Idea],
     names: &[&str],
@@ -440,7 +517,7 @@ pub(super) fn estimated(
         .map(|field| FieldRef { name: field.name.clone(), shape: field.shape })
         .collect();
     let ids: Vec<i64> = ideas.iter().map(|idea| idea.id.0).collect();
-    let of = Of { catalogue: &catalogue, collection: Collection::Idea, product, today: call.today };
+    let of = Of { catalogue: &catalogue, collection: Collection::Idea, product, today };
     let agreed = rows.agreed_estimates(product)?;
     let told = rows.ideas_told(product)?;
     let mut all = BTreeMap::new();

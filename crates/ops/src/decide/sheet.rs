@@ -2,7 +2,7 @@
 
 use std::collections::BTreeSet;
 
-use iron_kite_core::decide::{Delivery, Graded, Idea, Increment, Rice, rice};
+use iron_kite_core::decide::{Delivery, Graded, Idea, Increment};
 use iron_kite_core::learn::{Measured, change_words};
 use iron_kite_core::listen::{Movement, Volume, compared_days, mean_of, moved, volume_of};
 use iron_kite_core::plan::Progress;
@@ -19,6 +19,7 @@ use utoipa::ToSchema;
 
 use super::grading::evidence_of;
 use super::objectives::delivery;
+use super::scores::{LikelyScore, likely_score};
 use crate::call::{App, Call};
 use crate::learn::ResultView;
 use crate::listen::{CONTRARY, FindingToldView, STANDS_FOR, SaidOf, SaidPicture, day};
@@ -71,7 +72,7 @@ pub struct IdeaSheet {
     /// How well it is supported.
     pub evidence: Graded,
     /// Its score, by what somebody says of the confidence, else by the evidence.
-    pub rice: Rice,
+    pub score: LikelyScore,
     /// What stands behind it: people, accounts and revenue, each once, segments, kinds, colour and time.
     pub picture: SaidPicture,
     /// The part of all yearly revenue that is behind it, 0 – 1.
@@ -115,7 +116,7 @@ pub fn idea(app: &App, call: &Call, id: IdeaId) -> Result<IdeaSheet, Problem> {
         let taken: BTreeSet<WorkItemId> =
             increments.iter().flat_map(|one| one.stories.iter().map(|story| story.id)).collect();
         Ok(IdeaSheet {
-            rice: rice(&idea, Some(evidence.confidence)),
+            score: likely_score(rows, idea, Some(&evidence), call.today)?,
             revenue_share: picture.voices.share_of(all),
             loose: briefs(rows, stories.difference(&taken))?,
             results: results.into_iter().filter(|one| one.increment_id.is_none()).map(view).collect(),

@@ -118,24 +118,25 @@ impl Rows<'_> {
         self.list("WHERE idea_id IN (SELECT id FROM idea WHERE product_id = ?1) ORDER BY id", [product.0])
     }
 
-    /// Who stands behind each idea of a product, through its findings or quoted for itself: (idea, voice).
+    /// Who stands behind each idea of a product, or each of some of them, through its findings or quoted for itself: (idea, voice).
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn idea_voices(&self, product: ProductId) -> Result<Vec<(i64, WhoSaid)>> {
+    pub fn idea_voices(&self, product: ProductId, only: Option<&[IdeaId]>) -> Result<Vec<(i64, WhoSaid)>> {
+        let only = only.map(serde_json::to_string).transpose()?;
         let mut statement = self.connection.prepare_cached(
             "SELECT d.id, i.id, i.person_id, i.account_id
              FROM idea d JOIN link f ON f.to_kind = 'idea' AND f.to_id = d.id AND f.kind = 'supports' AND f.from_kind = 'finding'
              JOIN link l ON l.to_kind = 'finding' AND l.to_id = f.from_id AND l.kind = 'supports'
              JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
-             WHERE d.product_id = ?1
+             WHERE d.product_id = ?1 AND (?2 IS NULL OR d.id IN (SELECT value FROM json_each(?2)))
              UNION ALL
              SELECT d.id, i.id, i.person_id, i.account_id
              FROM idea d JOIN link f ON f.to_kind = 'idea' AND f.to_id = d.id AND f.kind = 'supports' AND f.from_kind = 'excerpt'
              JOIN excerpt e ON e.id = f.from_id JOIN feedback_item i ON i.id = e.item_id
-             WHERE d.product_id = ?1",
+             WHERE d.product_id = ?1 AND (?2 IS NULL OR d.id IN (SELECT value FROM json_each(?2)))",
         )?;
-        let rows = statement.query_map([product.0], |row| {
+        let rows = statement.query_map(params![product.0, only], |row| {
             Ok((
                 row.get(0)?,
                 WhoSaid {

@@ -135,7 +135,8 @@ h2 {
   grid-template-columns: minmax(0, 3fr) minmax(220px, 2fr);
   min-height: 0;
   overflow: auto;
-  padding: 0 16px 14px;
+  padding: 0 16px 56px;
+  scroll-padding-bottom: 52px;
   position: relative;
 }
 .inside.alone,

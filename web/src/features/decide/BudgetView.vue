@@ -91,7 +91,7 @@ const gap = computed(() => {
             <th scope="col">This time</th>
             <th scope="col" class="number">Worth</th>
             <th scope="col" class="number">Person-weeks</th>
-            <th scope="col">Needs</th>
+            <th scope="col">Depends on</th>
             <th scope="col"><span class="visually-hidden">What if</span></th>
           </tr>
         </thead>
@@ -139,7 +139,7 @@ const gap = computed(() => {
       </table>
       <p class="small quiet">
         Worth is the mean of what an idea does without what it costs ({{ model?.definition.worth ?? model?.formula }});
-        person-weeks are means, too. What an idea needs is set in its fields, “Needs”, in
+        person-weeks are means, too. What an idea needs is set in its fields, “Depends on”, in
         <RouterLink :to="listOf('idea')">Ideas</RouterLink>.
       </p>
     </div>

@@ -8,6 +8,7 @@ const props = defineProps<{
   fields: readonly FieldDef[]
   locked: boolean
   weighted: boolean
+  fault?: string
 }>()
 const emit = defineEmits<{ drop: [] }>()
 // The form above owns the criterion; this is a part of it.
@@ -117,6 +118,7 @@ const computed = () => !props.fields.find((field) => field.name === one.field)?.
           drop
         </button>
       </div>
+      <p v-if="fault" class="small" role="alert">{{ fault }}</p>
       <details class="small">
         <summary class="quiet">What the steps stand for, and a table</summary>
         <div class="row-flex">

@@ -25,6 +25,9 @@ watch(offered, (offered) => (form.agreed = offered ? typed(offered) : ''), { imm
 const example = computed(() => (props.one.field === 'effort' ? '3–6, or 2 months' : '30–60, or 30 40 60'))
 const confidence = computed(() => props.one.field === 'confidence')
 
+/** A confidence that somebody set beside what the evidence gives. */
+const byHand = computed(() => props.one.counts && props.one.counts.likely !== props.evidence)
+
 async function say(said: string, agreed: boolean) {
   const reason = (agreed ? form.reason : form.why) || null
   const body = { field: props.one.field, said, agreed, reason, rev: agreed ? props.rev : null }
@@ -47,8 +50,9 @@ async function say(said: string, agreed: boolean) {
       </span>
       <span v-else class="small quiet">nobody estimated it yet</span>
     </header>
-    <p v-if="confidence && one.reason" class="small">
-      {{ one.reason }} <span class="quiet">The evidence gives {{ evidence.toFixed(2) }}.</span>
+    <p v-if="confidence && byHand" class="small" data-overruled>
+      {{ one.reason ?? 'Set by hand, and nobody said why.' }}
+      <span class="quiet">The evidence gives {{ evidence.toFixed(2) }}.</span>
     </p>
     <details v-if="one.steps.length" class="small">
       <summary class="quiet">What the steps stand for</summary>

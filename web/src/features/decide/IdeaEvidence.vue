@@ -6,7 +6,8 @@ import { useSave } from '@/api/save'
 import PartBars from '@/shared/PartBars.vue'
 import PeriodBars from '@/shared/PeriodBars.vue'
 import StandingExcerpts from '../listen/StandingExcerpts.vue'
-import { chance, count, day, figure, money, percent, whole, withDays, words } from '@/shared/words'
+import { chance, count, day, figure, money, percent, withDays, words } from '@/shared/words'
+import { told as scoreOf } from './scores'
 import { HELD } from './verdicts'
 
 /** How well an idea is supported, who stands behind it, and what follows for its score. */
@@ -15,7 +16,7 @@ const { edit } = useSave()
 const told = computed(() => props.sheet.evidence)
 const voices = computed(() => props.sheet.picture.voices)
 const own = computed(() => props.row.values.confidence as number | null)
-const score = computed(() => props.sheet.rice.score)
+const score = computed(() => props.sheet.score)
 
 /** Leaves the confidence to the evidence. */
 const leave = () =>
@@ -38,8 +39,8 @@ const moves: Record<Schemas['Movement'], string> = {
         · set by hand <b class="figure">{{ own.toFixed(2) }}</b>
         <button type="button" class="btn btn-plain" @click="leave">leave it to the evidence</button>
       </template>
-      <template v-if="score != null">
-        · RICE <b class="figure" data-score>{{ whole(score) }}</b></template
+      <template v-if="score.score != null">
+        · {{ score.by }} <b class="figure" data-score>{{ scoreOf(score.score) }}</b></template
       >
     </p>
     <ul class="small quiet">
@@ -82,10 +83,8 @@ const moves: Record<Schemas['Movement'], string> = {
       Nobody’s words stand behind it yet. Put findings behind it, or quote what somebody said.
     </p>
     <p class="small quiet">
-      RICE is the people reached a quarter × impact (0 to 10, 1 is something) × confidence (0 to 1) ÷
-      person-weeks<template v-if="sheet.rice.missing.length"
-        >; still missing: {{ sheet.rice.missing.join(', ') }}</template
-      >. {{ figure(sheet.delivered.stories_done) }} of {{ figure(sheet.delivered.stories) }} stories are done.
+      <template v-if="score.missing.length">For {{ score.by }} it lacks {{ score.missing.join(', ') }}. </template
+      >{{ figure(sheet.delivered.stories_done) }} of {{ figure(sheet.delivered.stories) }} stories are done.
     </p>
   </section>
 </template>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, reactive, ref } from 'vue'
+import { computed, reactive, ref, useTemplateRef } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useFields } from '@/api/collections'
+import { line } from '@/api/save'
 import CriterionForm from './CriterionForm.vue'
 import PairWeights from './PairWeights.vue'
 import type { Model } from './scores'
@@ -21,6 +22,28 @@ function definition(): Definition {
   const formula = sum.value ? null : (of.formula ?? '')
   return { ...of, formula, worth: of.worth || null, pairs: sum.value ? of.pairs : [] }
 }
+/** What is wrong, by its place in the definition. */
+const faults = ref<{ field: string; words: string }[]>([])
+const formulaField = useTemplateRef<HTMLInputElement>('formulaField')
+const at = (place: string) => faults.value.find((one) => one.field === `/definition${place}`)?.words
+const faultOf = (n: number) => {
+  const found = faults.value.filter((one) => one.field.startsWith(`/definition/criteria/${n}/`))
+  return found.map((one) => one.words).join(' ')
+}
+const others = computed(() => faults.value.filter((one) => !/formula|worth|criteria/.test(one.field)))
+
+async function send() {
+  faults.value = []
+  if (await props.keep(definition())) return
+  faults.value = line.problem?.faults ?? []
+  // The caret goes to the place of the fault.
+  const place = Number(/At character (\d+)/.exec(at('/formula') ?? '')?.[1])
+  if (place) {
+    formulaField.value?.focus()
+    formulaField.value?.setSelectionRange(place - 1, place)
+  }
+}
+
 function add() {
   const free = numbers.value.find((field) => !of.criteria.some((one) => one.field === field.name))
   if (!free) return
@@ -50,7 +73,7 @@ function weigh(weights: number[], pairs: number[]) {
 </script>
 
 <template>
-  <form data-model @submit.prevent="keep(definition())">
+  <form data-model @submit.prevent="send">
     <label v-if="!locked" class="title"
       ><span class="small quiet">Name</span> <input v-model="of.title" class="form-control" required maxlength="80"
     /></label>
@@ -62,6 +85,7 @@ function weigh(weights: number[], pairs: number[]) {
       :fields="numbers"
       :locked="locked"
       :weighted="sum"
+      :fault="faultOf(n)"
       @drop="drop(n)"
     />
     <button v-if="!locked && of.criteria.length < 10" type="button" class="btn btn-outline" @click="add">
@@ -87,13 +111,23 @@ function weigh(weights: number[], pairs: number[]) {
           >+ − × ÷ ^ and brackets; min, max, abs, sqrt, ln, log; share(x) is where x lies on its scale, 0 to 1, worst(x)
           and best(x) its ends</span
         >
-        <input v-model="of.formula" class="form-control" aria-label="Formula" spellcheck="false"
-      /></label>
+        <input
+          ref="formulaField"
+          v-model="of.formula"
+          class="form-control"
+          aria-label="Formula"
+          aria-describedby="formula-fault"
+          spellcheck="false"
+        />
+        <span v-if="at('/formula')" id="formula-fault" class="small" role="alert">{{ at('/formula') }}</span></label
+      >
       <PairWeights v-else :criteria="of.criteria" :pairs="of.pairs ?? []" @weigh="weigh" />
       <label class="wide"
         ><span class="small quiet">Worth without what it costs, for a budget; empty is the score</span>
-        <input v-model="of.worth" class="form-control" aria-label="Worth" spellcheck="false"
-      /></label>
+        <input v-model="of.worth" class="form-control" aria-label="Worth" spellcheck="false" />
+        <span v-if="at('/worth')" class="small" role="alert">{{ at('/worth') }}</span></label
+      >
+      <p v-for="one in others" :key="one.words" class="small" role="alert">{{ one.words }}</p>
       <button type="submit" class="btn btn-primary" :disabled="!changed">
         Keep it as version {{ (model.rev ?? 0) + 1 }}
       </button>

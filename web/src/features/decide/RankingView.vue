@@ -60,6 +60,11 @@ const row = computed(() => rows.value?.rows.find((one) => one.id === opened.valu
             >
               Beside another
             </button>
+            <RouterLink
+              class="btn btn-plain"
+              :to="listOf('idea', { view: 'effort_impact', ...(opened ? { at: `idea:${opened}` } : {}) })"
+              >As points</RouterLink
+            >
             <RouterLink class="btn btn-plain" :to="{ name: 'budget', query: $route.query }">Within a budget</RouterLink>
             <RouterLink class="btn btn-plain" :to="{ name: 'priorities' }">Reports</RouterLink>
             <RouterLink class="btn btn-plain" :to="{ name: 'models' }">Scoring models</RouterLink>
@@ -147,7 +152,8 @@ h3 {
   grid-template-columns: repeat(auto-fit, minmax(min(360px, 100%), 1fr));
   min-height: 0;
   overflow: auto;
-  padding: 0 16px 14px;
+  padding: 0 16px 56px;
+  scroll-padding-bottom: 52px;
   position: relative;
 }
 </style>

@@ -50,7 +50,32 @@ enum Step {
     /// The place on its scale of what is on top, by the worse and the better end; beyond an end counts as the end.
     Share(f64, f64),
     One(fn(f64) -> f64),
-    Two(fn(f64, f64) -> f64),
+    Two(Sign),
+}
+
+/// What makes one of two.
+#[derive(Debug, Clone, Copy)]
+enum Sign {
+    Plus,
+    Minus,
+    Times,
+    Over,
+    /// Any other.
+    With(fn(f64, f64) -> f64),
+}
+
+impl Sign {
+    /// One loop for each sign, so that several draws are computed at once.
+    fn each(self, into: &mut [f64], other: &[f64]) {
+        let both = into.iter_mut().zip(other);
+        match self {
+            Sign::Plus => both.for_each(|(a, b)| *a += b),
+            Sign::Minus => both.for_each(|(a, b)| *a -= b),
+            Sign::Times => both.for_each(|(a, b)| *a *= b),
+            Sign::Over => both.for_each(|(a, b)| *a /= b),
+            Sign::With(function) => both.for_each(|(a, b)| *a = function(*a, *b)),
+        }
+    }
 }
 
 /// A formula that was read without a fault.
@@ -129,10 +154,9 @@ impl Formula {
                         stack[top - 1][..size].iter_mut().for_each(|v| *v = ((*v - worst) / width).clamp(0.0, 1.0));
                     }
                     Step::One(function) => stack[top - 1][..size].iter_mut().for_each(|v| *v = function(*v)),
-                    Step::Two(function) => {
+                    Step::Two(sign) => {
                         let (lower, upper) = stack.split_at_mut(top - 1);
-                        let both = lower[top - 2][..size].iter_mut().zip(&upper[0][..size]);
-                        both.for_each(|(a, b)| *a = function(*a, *b));
+                        sign.each(&mut lower[top - 2][..size], &upper[0][..size]);
                         top -= 1;
                     }
                 }
@@ -172,9 +196,9 @@ impl Reader<'_> {
         }
         self.product()?;
         loop {
-            let with: fn(f64, f64) -> f64 = match self.next() {
-                Some('+') => |a, b| a + b,
-                Some('-' | '−' | '–') => |a, b| a - b,
+            let with = match self.next() {
+                Some('+') => Sign::Plus,
+                Some('-' | '−' | '–') => Sign::Minus,
                 _ => break,
             };
             self.at += 1;
@@ -188,9 +212,9 @@ impl Reader<'_> {
     fn product(&mut self) -> Read {
         self.signed()?;
         loop {
-            let with: fn(f64, f64) -> f64 = match self.next() {
-                Some('*' | '×' | '·') => |a, b| a * b,
-                Some('/' | '÷') => |a, b| a / b,
+            let with = match self.next() {
+                Some('*' | '×' | '·') => Sign::Times,
+                Some('/' | '÷') => Sign::Over,
                 _ => return Ok(()),
             };
             self.at += 1;
@@ -226,7 +250,7 @@ impl Reader<'_> {
             }
             self.signed()?;
             self.deep -= 1;
-            self.steps.push(Step::Two(f64::powf));
+            self.steps.push(Step::Two(Sign::With(f64::powf)));
         }
         Ok(())
     }
@@ -332,7 +356,7 @@ impl Reader<'_> {
         while self.next() == Some(',') {
             self.at += 1;
             self.sum()?;
-            self.steps.push(Step::Two(function));
+            self.steps.push(Step::Two(Sign::With(function)));
         }
         self.close()
     }
@@ -342,7 +366,7 @@ impl Reader<'_> {
         if self.next() == Some(',') {
             self.at += 1;
             self.sum()?;
-            self.steps.push(Step::Two(f64::log));
+            self.steps.push(Step::Two(Sign::With(f64::log)));
         } else {
             self.steps.push(Step::One(f64::log10));
         }
