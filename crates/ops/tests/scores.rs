@@ -77,6 +77,10 @@ fn several_models_stand_side_by_side_and_a_try_changes_nothing() {
     assert_eq!(by_rice.ideas[0].place.likely, Some(250.0));
     let by_ice = decide::scores(&w.app, &command(), &ScoresAsk { model: Some("ice".into()), ..ask(&w) }).unwrap();
     assert_eq!(order(&by_ice)[0], two);
+    // Nobody's revenue is no revenue: an idea without accounts has a score by what is computed, too.
+    let weighted = ScoresAsk { model: Some("weighted".into()), ..ask(&w) };
+    let weighted = decide::scores(&w.app, &command(), &weighted).unwrap();
+    assert!(weighted.ideas.iter().all(|one| one.place.rank.is_some() && one.fields["revenue"].range.likely == 0.0));
     // A model of their own, tried, kept, and used.
     let mut own = first_model(Method::Own);
     own.formula = Some("reach − 1".into());

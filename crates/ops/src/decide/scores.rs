@@ -525,7 +525,9 @@ pub(super) fn estimated(
         let id = IdeaId(row.id);
         let mut found: BTreeMap<String, Estimated> = BTreeMap::new();
         for (name, value) in &row.values {
-            let Some(likely) = value.as_f64() else { continue };
+            // Where no account stands behind an idea, that is no revenue, and not an unknown one.
+            let nought = (name == REVENUE).then_some(0.0);
+            let Some(likely) = value.as_f64().or(nought) else { continue };
             let ends = agreed.iter().find(|one| one.idea_id == id && one.field == *name);
             let range = EstimateRange::around(likely, ends.map(|one| one.low), ends.map(|one| one.high));
             found.insert(name.clone(), Estimated { range, by: ends.and_then(|one| one.by_id) });
@@ -540,5 +542,6 @@ pub(super) fn estimated(
     Ok(all)
 }
 
+const REVENUE: &str = "revenue";
 /// The field that follows from the evidence where nobody says it.
 pub(super) const CONFIDENCE: &str = "confidence";

@@ -80,7 +80,7 @@ async function say(said: string, agreed: boolean) {
         The likely values differ by {{ percent(one.apart) }} of the
         {{ one.low != null && one.high != null ? 'scale' : 'middle one' }}.
       </p>
-      <form v-if="one.said" class="row-flex" @submit.prevent="say(form.agreed, true)">
+      <form v-if="one.said || !one.said_by" class="row-flex" @submit.prevent="say(form.agreed, true)">
         <label
           ><span class="small quiet">{{ one.together ? 'Agree on (holds all of them)' : 'Agree on' }}</span>
           <input v-model="form.agreed" class="form-control" :placeholder="example"

@@ -46,12 +46,6 @@ const row = computed(() => rows.value?.rows.find((one) => one.id === opened.valu
         <template v-else>
           <div class="row-flex bar small">
             <RankedBy v-if="models" :models="models" :model="model" :top="top" @by="setBy" />
-            <span class="quiet" data-drawn
-              >{{ scores.draw.count.toLocaleString('en-GB') }} draws, seed {{ scores.draw.seed }}</span
-            >
-            <span v-if="scores.left_out" class="quiet"
-              >{{ count(scores.left_out, 'idea') }} out or set aside, not ranked</span
-            >
             <button
               type="button"
               class="btn btn-plain spacer"
@@ -77,6 +71,12 @@ const row = computed(() => rows.value?.rows.find((one) => one.id === opened.valu
             :selected="opened"
             @select="(id) => select('idea', id)"
           />
+          <p class="small quiet under" data-drawn>
+            Told from {{ scores.draw.count.toLocaleString('en-GB') }} draws, seed {{ scores.draw.seed
+            }}<template v-if="scores.left_out"
+              >; {{ count(scores.left_out, 'idea') }} out or set aside, not ranked</template
+            >.
+          </p>
           <ToAskNext :scores="scores" @select="(id) => select('idea', id)" />
           <MovedIdeas :scores="scores" />
         </template>
@@ -119,6 +119,9 @@ const row = computed(() => rows.value?.rows.find((one) => one.id === opened.valu
   flex-wrap: wrap;
   gap: 2px 14px;
   padding: 4px 16px;
+}
+.under {
+  margin: 8px 16px 0;
 }
 .pane {
   --ground: var(--panel);

@@ -195,7 +195,8 @@ fn open(of: &Priorities<'_>) -> Vec<Block> {
 }
 
 fn percent(part: f64) -> String {
-    format!("{:.0} %", part * 100.0)
+    // The sign stays with its number.
+    format!("{:.0}\u{a0}%", part * 100.0)
 }
 
 #[cfg(test)]
