@@ -17,7 +17,8 @@ use serde_json::json;
 use utoipa::ToSchema;
 
 use super::grading::evidence_of;
-use super::scores::{Judged, ScoresAsk, draw, estimated, is_open};
+use super::judged::{Judged, estimated};
+use super::scores::{ScoresAsk, draw, is_open};
 use crate::call::{App, Call, Saved, fields as fields_of};
 
 /// A decision about an idea.

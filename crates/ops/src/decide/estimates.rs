@@ -13,8 +13,8 @@ use serde_json::json;
 use utoipa::ToSchema;
 
 use super::grading::evidence_of;
+use super::judged::{CONFIDENCE, estimated};
 use super::models::{check, model_of};
-use super::scores::{CONFIDENCE, estimated};
 use crate::call::{App, Call, Saved, fields as fields_of};
 use crate::collections::write_fields;
 use crate::things::follow;

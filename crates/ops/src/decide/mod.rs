@@ -1,10 +1,12 @@
 //! Decide: objectives, requests, the market, ideas and their steps, scores, and decisions.
 
+mod budget;
 mod decisions;
 mod estimates;
 mod forms;
 mod grading;
 mod ideas;
+mod judged;
 mod market;
 mod merging;
 mod models;
@@ -15,6 +17,7 @@ mod research;
 mod scores;
 mod sheet;
 
+pub use budget::{AffordAsk, BudgetIdea, BudgetView, budget};
 pub(crate) use decisions::decisions_of;
 pub use decisions::{DecisionInput, DecisionView, decide, decisions, decisions_markdown};
 pub use estimates::{EstimateInput, EstimatesOfField, IdeaEstimates, SaidEstimate, estimate, estimates};
@@ -24,6 +27,8 @@ pub use forms::{
 };
 pub(crate) use grading::{grade_ideas, grade_now, some_to_grade};
 pub use ideas::{IdeaView, NewIdea, add_idea, ideas};
+pub use judged::LikelyScore;
+pub(crate) use judged::{Rankings, likely_score};
 pub use market::{
     CapabilityView, FoundPageLine, FoundPageText, Market, MarketNote, NewCapability, NewCompetitor, NewFoundPage,
     NewMarketNote, NoteAbout, add_capability, add_competitor, add_market_note, add_page, found_page, market,
@@ -43,9 +48,5 @@ pub use priorities::{
 pub use requests::{RequestBehind, put_request_behind};
 pub(crate) use research::look_into;
 pub use research::{NewResearch, ResearchReport, research};
-pub use scores::{
-    AboveView, AffordAsk, BudgetIdea, BudgetView, LikelyScore, ScoredIdea, Scores, ScoresAsk, Why, WhyAsk, budget,
-    scores, why,
-};
-pub(crate) use scores::{Rankings, likely_score};
+pub use scores::{AboveView, ScoredIdea, Scores, ScoresAsk, Why, WhyAsk, scores, why};
 pub use sheet::{IdeaSheet, IncrementView, StoryBrief, Trend, idea};

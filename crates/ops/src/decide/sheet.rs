@@ -18,8 +18,8 @@ use serde::Serialize;
 use utoipa::ToSchema;
 
 use super::grading::evidence_of;
+use super::judged::{LikelyScore, likely_score};
 use super::objectives::delivery;
-use super::scores::{LikelyScore, likely_score};
 use crate::call::{App, Call};
 use crate::learn::ResultView;
 use crate::listen::{CONTRARY, FindingToldView, STANDS_FOR, SaidOf, SaidPicture, day};

@@ -23,56 +23,55 @@ const { data, error, isPending } = useDecisions(product)
       <a v-else class="btn btn-plain" :href="takeout.decisions(product)">Take out as Markdown</a>
       <ol v-if="data.length">
         <li
-          v-for="one in data"
-          :key="one.id"
-          :class="{ on: isSelected('idea', one.idea), overtaken: one.overtaken }"
-          :data-decision="one.id"
+          v-for="it in data"
+          :key="it.id"
+          :class="{ on: isSelected('idea', it.idea), overtaken: it.overtaken }"
+          :data-decision="it.id"
         >
           <h2>
-            <button type="button" class="open" @click="select('idea', one.idea)">
-              <span class="quiet">I{{ one.idea }}</span> {{ one.title }}
+            <button type="button" class="open" @click="select('idea', it.idea)">
+              <span class="quiet">I{{ it.idea }}</span> {{ it.title }}
             </button>
           </h2>
           <p>
-            <b>{{ one.outcome === 'chosen' ? 'Chosen' : 'Set aside' }}</b> on {{ day(one.on)
-            }}<template v-if="one.by"> by {{ one.by }}</template
-            >: {{ one.reason }}
-            <span v-if="one.overtaken" class="small quiet">A later decision took its place.</span>
-            <span v-else-if="one.look_again_on" class="small quiet"
-              >To be looked at again on {{ day(one.look_again_on) }}.</span
+            <b>{{ it.outcome === 'chosen' ? 'Chosen' : 'Set aside' }}</b> on {{ day(it.on)
+            }}<template v-if="it.by"> by {{ it.by }}</template
+            >: {{ it.reason }}
+            <span v-if="it.overtaken" class="small quiet">A later decision took its place.</span>
+            <span v-else-if="it.look_again_on" class="small quiet"
+              >To be looked at again on {{ day(it.look_again_on) }}.</span
             >
           </p>
-          <div v-if="one.look_again.length" class="again" data-again>
+          <div v-if="it.look_again.length" class="again" data-again>
             <b>Look at it again.</b>
             <ul>
-              <li v-for="words in one.look_again" :key="words">{{ withDays(words) }}</li>
+              <li v-for="words in it.look_again" :key="words">{{ withDays(words) }}</li>
             </ul>
-            <RouterLink class="btn btn-outline" :to="{ name: 'ranking', query: { at: `idea:${one.idea}` } }"
+            <RouterLink class="btn btn-outline" :to="{ name: 'ranking', query: { at: `idea:${it.idea}` } }"
               >Decide again</RouterLink
             >
           </div>
-          <details v-if="one.frozen" class="small">
+          <details v-if="it.frozen" class="small">
             <summary class="quiet">What it rested on then</summary>
             <p>
-              {{ one.frozen.model.definition.title
-              }}<template v-if="one.frozen.model.version">, version {{ one.frozen.model.version }}</template
+              {{ it.frozen.model.definition.title
+              }}<template v-if="it.frozen.model.version">, version {{ it.frozen.model.version }}</template
               >:
-              <template v-if="one.frozen.kept.place.spread"
-                >{{ told(one.frozen.kept.place.spread.median) }} ({{ told(one.frozen.kept.place.spread.low) }} to
-                {{ told(one.frozen.kept.place.spread.high) }}), place {{ one.frozen.kept.place.rank }} of
-                {{ one.frozen.of }}, in the top 3 in {{ percent(one.frozen.kept.place.top ?? 0) }} of all
-                cases</template
-              ><template v-else>no score; it lacked {{ one.frozen.kept.place.missing.join(', ') }}</template>
+              <template v-if="it.frozen.kept.place.spread"
+                >{{ told(it.frozen.kept.place.spread.median) }} ({{ told(it.frozen.kept.place.spread.low) }} to
+                {{ told(it.frozen.kept.place.spread.high) }}), place {{ it.frozen.kept.place.rank }} of
+                {{ it.frozen.of }}, in the top 3 in {{ percent(it.frozen.kept.place.top ?? 0) }} of all cases</template
+              ><template v-else>no score; it lacked {{ it.frozen.kept.place.missing.join(', ') }}</template>
             </p>
             <ul>
-              <li v-for="(estimated, field) in one.frozen.kept.fields" :key="field">
-                {{ labelOf(one.frozen.model.definition, String(field)) }}: {{ range(estimated) }}
+              <li v-for="(estimated, field) in it.frozen.kept.fields" :key="field">
+                {{ labelOf(it.frozen.model.definition, String(field)) }}: {{ range(estimated) }}
               </li>
             </ul>
             <p>
-              {{ one.frozen.evidence.reasons.map(withDays).join('; ') }}.
-              {{ count(one.frozen.voices.people, 'person', 'people') }},
-              {{ count(one.frozen.voices.accounts, 'account') }}, € {{ money(one.frozen.voices.revenue) }} a year.
+              {{ it.frozen.evidence.reasons.map(withDays).join('; ') }}.
+              {{ count(it.frozen.voices.people, 'person', 'people') }},
+              {{ count(it.frozen.voices.accounts, 'account') }}, € {{ money(it.frozen.voices.revenue) }} a year.
             </p>
           </details>
         </li>

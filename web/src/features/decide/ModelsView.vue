@@ -55,19 +55,19 @@ const remove = (of: Model) =>
       <nav aria-label="Scoring models">
         <RouterLink class="btn btn-plain" :to="{ name: 'ranking' }">Ranking</RouterLink>
         <ul>
-          <li v-for="one in models" :key="one.key">
+          <li v-for="it in models" :key="it.key">
             <button
               type="button"
               class="btn btn-plain"
-              :aria-pressed="one.key === opened.key"
-              :class="{ on: one.key === opened.key }"
-              @click="open(one.key)"
+              :aria-pressed="it.key === opened.key"
+              :class="{ on: it.key === opened.key }"
+              @click="open(it.key)"
             >
-              {{ one.definition.title }}
+              {{ it.definition.title }}
             </button>
             <span class="small quiet"
-              >{{ one.id == null ? 'comes with the product' : `ours, version ${one.rev}`
-              }}{{ one.used ? ' · we rank by it' : '' }}</span
+              >{{ it.id == null ? 'comes with the product' : `ours, version ${it.rev}`
+              }}{{ it.used ? ' · we rank by it' : '' }}</span
             >
           </li>
         </ul>

@@ -21,11 +21,6 @@ const { selected, select } = useSelection()
 const { product, ask, scores, models, model, error, isPending, top, setBy } = useRankedBy()
 const opened = computed(() => (selected.value?.kind === 'idea' ? selected.value.id : undefined))
 const comparing = ref(false)
-/** What is open is in sight in the list, also where a link led here. */
-watch([opened, () => scores.value !== undefined], async ([id]) => {
-  await nextTick()
-  document.querySelector(`[data-ranked="${id}"]`)?.scrollIntoView({ block: 'nearest' })
-})
 const { data: rows } = useRows(() => ({
   collection: 'idea',
   product: product.value,
@@ -33,6 +28,11 @@ const { data: rows } = useRows(() => ({
   only: [opened.value ?? 0],
 }))
 const row = computed(() => rows.value?.rows.find((one) => one.id === opened.value))
+/** What is open is in sight in the list, also where a link led here. */
+watch([opened, () => scores.value !== undefined, () => row.value?.id], async ([id]) => {
+  await nextTick()
+  document.querySelector(`[data-ranked="${id}"]`)?.scrollIntoView({ block: 'nearest' })
+})
 </script>
 
 <template>

@@ -187,4 +187,34 @@ mod tests {
         assert_eq!(found, [3, 4]);
         assert!(asked(&all, 5).is_empty() && asked(&all, 0).is_empty());
     }
+
+    /// Two uncertain fields of a product: the mean given one of them is that one times the other's mean, so the worth is an
+    /// integral over one triangle, here summed over a fine grid.
+    #[test]
+    fn a_product_of_two_agrees_with_its_integral() {
+        let mut model = super::super::first_models::first_model(Method::Rice);
+        model.formula = Some("reach × impact".into());
+        model.worth = None;
+        let scorer = model.check().unwrap();
+        let (reach, impact) = (
+            EstimateRange { low: 100.0, likely: 300.0, high: 800.0 },
+            EstimateRange { low: 0.5, likely: 1.0, high: 3.0 },
+        );
+        let one = |idea: i64, reach: EstimateRange, impact: EstimateRange| Candidate {
+            idea: IdeaId(idea),
+            fields: [reach, impact, EstimateRange::exactly(1.0), EstimateRange::exactly(1.0)]
+                .map(|range| Some(Estimated { range, by: None }))
+                .to_vec(),
+        };
+        let rival = 700.0;
+        let all = [one(1, reach, impact), one(2, EstimateRange::exactly(rival), EstimateRange::exactly(1.0))];
+        let ranking = ranked(&scorer, &all, Draw { count: 10_000, seed: 7, top: 1 });
+        let found = questions(&scorer, &all, &ranking, 1, 7);
+        for (field, range, other) in [("reach", reach, impact), ("impact", impact, reach)] {
+            let grid = (0..20_000).map(|n| range.quantile((f64::from(n) + 0.5) / 20_000.0) * other.mean());
+            let expected = grid.map(|mean| (mean - rival).max(0.0)).sum::<f64>() / 20_000.0;
+            let told = found.iter().find(|one| one.field == field).map_or(0.0, |one| one.worth);
+            assert!((told - expected).abs() < 0.1 * expected.max(10.0), "{field}: {told} for {expected}");
+        }
+    }
 }

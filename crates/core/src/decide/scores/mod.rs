@@ -12,6 +12,7 @@ mod pairwise;
 mod priorities;
 mod range;
 mod ranking;
+mod spread;
 mod why;
 
 pub use apart::{apart, together};
@@ -27,5 +28,6 @@ pub use model::{Better, EaseStep, Method, ModelDefinition, ScaleStep, ScoreCrite
 pub use pairwise::{Weighed, weigh};
 pub use priorities::{Priorities, SetAside, priorities_report};
 pub use range::EstimateRange;
-pub use ranking::{Candidate, DRAWS, Draw, Estimated, IdeaPlace, Ranking, ScoreSpread, TOGETHER, ranked};
+pub use ranking::{Candidate, DRAWS, Draw, Estimated, IdeaPlace, Ranking, TOGETHER, ranked};
+pub use spread::ScoreSpread;
 pub use why::{ScoreShare, shares, typical};

@@ -389,3 +389,83 @@ impl Scorer {
         self.needs().iter().filter(|at| lacks(at)).map(|at| self.criteria[*at].label.to_lowercase()).collect()
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::super::first_models::first_model;
+    use super::*;
+    use proptest::prelude::*;
+
+    fn faults(change: impl FnOnce(&mut ModelDefinition)) -> Vec<String> {
+        let mut model = first_model(Method::Weighted);
+        change(&mut model);
+        model.check().err().unwrap_or_default().into_iter().map(|fault| fault.field).collect()
+    }
+
+    #[test]
+    fn every_fault_is_told_at_its_place() {
+        assert_eq!(faults(|_| {}), Vec::<String>::new());
+        assert_eq!(faults(|model| model.title = " ".into()), ["/title"]);
+        assert_eq!(faults(|model| model.criteria.clear()), ["/criteria", "/criteria/0/weight"]);
+        assert_eq!(faults(|model| model.criteria[1].key = "impact".into()), ["/criteria/1/key"]);
+        assert_eq!(faults(|model| model.criteria[0].key = "2x".into()), ["/criteria/0/key"]);
+        assert_eq!(faults(|model| model.criteria[2].low = Some(5.0)), ["/criteria/2/high"]);
+        assert_eq!(faults(|model| model.criteria[0].high = None), ["/criteria/0/high"]);
+        assert_eq!(faults(|model| model.criteria[0].weight = -1.0), ["/criteria/0/weight"]);
+        assert_eq!(faults(|model| model.criteria.iter_mut().for_each(|one| one.weight = 0.0)), ["/criteria/0/weight"]);
+        assert_eq!(faults(|model| model.worth = Some("impact +".into())), ["/worth"]);
+        assert_eq!(faults(|model| model.formula = Some("nothing".into())), ["/formula"]);
+        let falls = [EaseStep { up_to: 2.0, ease: 7.0 }, EaseStep { up_to: 1.0, ease: 9.0 }];
+        assert_eq!(faults(|model| model.criteria[0].ease = falls.to_vec()), ["/criteria/0/ease"]);
+        // Two faults are both told.
+        let two = faults(|model| {
+            model.criteria[0].label = String::new();
+            model.criteria[3].field = String::new();
+        });
+        assert_eq!(two, ["/criteria/0/label", "/criteria/3/field"]);
+    }
+
+    #[test]
+    fn ease_follows_from_the_first_step_that_is_long_enough() {
+        let ice = first_model(Method::Ice);
+        let ease = &ice.criteria[2];
+        // A day is the easiest; three days, two weeks, two months, a year, and longer than the table.
+        assert_eq!([0.2, 0.6, 2.0, 8.0, 52.0, 9_999.0].map(|weeks| ease.told(weeks)), [10.0, 9.0, 7.0, 5.0, 2.0, 1.0]);
+        let scorer = ice.check().unwrap();
+        assert_eq!(scorer.better(2), Better::Less, "more effort is no better, though more ease is");
+        assert_eq!(scorer.fields(), ["impact", "confidence", "effort"]);
+    }
+
+    #[test]
+    fn what_the_score_does_not_need_may_be_missing() {
+        let mut model = first_model(Method::Rice);
+        model.formula = Some("reach ÷ effort".into());
+        let scorer = model.check().unwrap();
+        let known = Some(EstimateRange::exactly(2.0));
+        assert!(scorer.missing(&[known, None, None, known]).is_empty());
+        assert_eq!(scorer.missing(&[None, known, known, None]), ["reach a quarter", "effort"]);
+    }
+
+    #[test]
+    fn a_definition_is_read_as_it_was_written() {
+        for method in Method::ALL {
+            let model = first_model(method);
+            let text = serde_json::to_string(&model).unwrap();
+            assert_eq!(serde_json::from_str::<ModelDefinition>(&text).unwrap(), model);
+        }
+    }
+
+    proptest! {
+        /// Only the proportions of weights count, and the sum lies between nought and a hundred.
+        #[test]
+        fn the_weighted_sum_is_of_a_hundred(weights in prop::array::uniform5(0.1..9.0f64), values in prop::array::uniform5(0.0..7_000.0f64), times in 0.1..50.0f64) {
+            let mut model = first_model(Method::Weighted);
+            model.criteria.iter_mut().zip(weights).for_each(|(one, weight)| one.weight = weight);
+            let score = model.check().unwrap().score(&values).unwrap();
+            model.criteria.iter_mut().for_each(|one| one.weight *= times);
+            let again = model.check().unwrap().score(&values).unwrap();
+            prop_assert!((0.0..=100.0 + 1e-9).contains(&score));
+            prop_assert!((score - again).abs() < 1e-6, "{} {}", score, again);
+        }
+    }
+}

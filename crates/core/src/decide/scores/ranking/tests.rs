@@ -164,6 +164,41 @@ fn the_chances_of_the_top_sum_to_its_size() {
     assert!(spread.low < spread.quarter && spread.quarter < spread.median && spread.three_quarters < spread.high);
 }
 
+/// Ideas that are the same but for their draws are as likely in the top as any other: n of them, n / all each.
+#[test]
+fn the_same_ideas_have_the_same_chance() {
+    let scorer = by_formula("reach ÷ effort");
+    let fields =
+        [range(1.0, 5.0, 20.0), EstimateRange::exactly(1.0), EstimateRange::exactly(1.0), range(1.0, 2.0, 6.0)];
+    let all: Vec<Candidate> = (1..=8).map(|id| candidate(id, None, &fields)).collect();
+    let told = ranked(&scorer, &all, Draw { top: 3, ..DRAW });
+    // Within four standard errors of 3/8.
+    let error = (0.375f64 * 0.625 / 10_000.0).sqrt();
+    for place in &told.places {
+        assert!((place.top.unwrap() - 0.375).abs() < 4.0 * error, "{place:?}");
+        assert_eq!(
+            (place.rank, place.spread),
+            (Some(1), told.places[0].spread),
+            "their spread is the same to the last digit"
+        );
+    }
+    for row in told.pairs() {
+        assert!(row.iter().all(|above| (above - 0.5).abs() < 4.0 * (0.25f64 / 10_000.0).sqrt()));
+    }
+}
+
+#[test]
+fn another_seed_tells_the_same_within_its_error() {
+    let scorer = first_model(Method::Rice).check().unwrap();
+    let fields = [range(100.0, 300.0, 800.0), range(0.5, 1.0, 3.0), EstimateRange::exactly(0.5), range(2.0, 4.0, 9.0)];
+    let all = [candidate(1, Some(1), &fields), candidate(2, Some(2), &fields)];
+    let [one, other] = [1, 2].map(|seed| ranked(&scorer, &all, Draw { seed, ..DRAW }).places[0].spread.unwrap());
+    assert_ne!(one, other);
+    for (a, b) in [(one.low, other.low), (one.median, other.median), (one.high, other.high)] {
+        assert!((a / b - 1.0).abs() < 0.05, "{a} {b}");
+    }
+}
+
 fn ranges() -> impl Strategy<Value = [EstimateRange; 4]> {
     prop::array::uniform4(prop::array::uniform3(0.1..100.0f64)).prop_map(|all| {
         all.map(|mut ends| {
