@@ -134,7 +134,7 @@ fn people_score_apart_and_see_one_another_once_they_did() {
     let one = idea(&w, "One", [500.0, 1.0, 0.5, 2.0]);
     let (wren, tamar, joss) = (w.person(Role::Owner), w.person(Role::Editor), w.person(Role::Contributor));
     let seen = |call: &Call| {
-        let all = decide::estimates(&w.app, call, one).unwrap();
+        let all = decide::estimates(&w.app, call, one, None).unwrap();
         let reach = all.fields.into_iter().find(|field| field.field == "reach").unwrap();
         (reach.said_by, reach.said.map(|said| said.len()), reach.apart, all.differ_most)
     };
@@ -185,10 +185,15 @@ fn what_is_no_estimate_is_refused_in_words() {
     assert!(refused.detail().contains("The evidence gives 0.10"), "{}", refused.detail());
     let said = EstimateInput { reason: Some("It was tried on two boats".into()), ..input };
     decide::estimate(&w.app, &command(), one, said).unwrap();
-    let told = decide::estimates(&w.app, &command(), one).unwrap();
+    let told = decide::estimates(&w.app, &command(), one, None).unwrap();
     let confidence = told.fields.iter().find(|field| field.field == "confidence").unwrap();
     assert_eq!(confidence.counts.unwrap().range.likely, 0.8);
     assert_eq!((told.evidence.confidence, confidence.reason.as_deref()), (0.1, Some("It was tried on two boats")));
+    // By another model, other criteria are asked.
+    let by = |model| decide::estimates(&w.app, &command(), one, Some(model)).unwrap().fields;
+    let fields: Vec<String> = by("wsjf").into_iter().map(|field| field.field).collect();
+    assert_eq!(fields, ["value", "time_criticality", "opportunity", "effort"]);
+    assert_eq!(by("ice")[2].field, "effort", "ease is said as effort");
     // Days become weeks.
     say(&w, &command(), one, "effort", "3–5 days", true).unwrap();
     assert_eq!(row(&w, one, &["effort"]), [json!(0.8)]);
@@ -347,7 +352,7 @@ fn ideas_that_become_one_keep_what_people_said_of_both() {
     say(&w, &tamar, two, "reach", "200", false).unwrap();
     decide::merge_ideas(&w.app, &wren, MergeIdeas { keep: one, others: vec![two] }).unwrap();
     let said = |id: IdeaId| {
-        let all = decide::estimates(&w.app, &wren, id).unwrap().fields.remove(0).said.unwrap();
+        let all = decide::estimates(&w.app, &wren, id, None).unwrap().fields.remove(0).said.unwrap();
         all.iter().map(|one| one.range.likely).collect::<Vec<_>>()
     };
     assert_eq!(said(one), [400.0, 200.0]);

@@ -325,10 +325,13 @@ export const useBudget = (ask: Of<Schemas['AffordAsk']>) =>
   })
 
 /** What people estimate of an idea. */
-export const useEstimates = (id: Of<number>) =>
+export const useEstimates = (id: Of<number>, model: Of<string | undefined>) =>
   useQuery({
-    key: () => ['estimates', toValue(id)],
-    query: () => value(api.GET('/api/v1/decide/ideas/{id}/estimates', { params: { path: { id: toValue(id) } } })),
+    key: () => ['estimates', toValue(id), toValue(model) ?? ''],
+    query: () => {
+      const params = { path: { id: toValue(id) }, query: { model: toValue(model) } }
+      return value(api.GET('/api/v1/decide/ideas/{id}/estimates', { params }))
+    },
   })
 
 /** What was decided, those to look at again first. */

@@ -3971,7 +3971,7 @@ export interface components {
             differ_most?: string | null;
             /** @description The confidence that follows from the evidence, whatever somebody says. */
             evidence: components["schemas"]["Graded"];
-            /** @description By the criteria of the product's model. */
+            /** @description By the criteria of the model. */
             fields: components["schemas"]["EstimatesOfField"][];
             /**
              * Format: int64
@@ -7600,7 +7600,10 @@ export interface operations {
     };
     estimates: {
         parameters: {
-            query?: never;
+            query?: {
+                /** @description The model's key; that of the product where nothing is said. */
+                model?: string;
+            };
             header?: never;
             path: {
                 id: number;

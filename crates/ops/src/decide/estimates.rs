@@ -89,7 +89,7 @@ pub struct EstimatesOfField {
 pub struct IdeaEstimates {
     /// The revision of the idea.
     pub rev: i64,
-    /// By the criteria of the product's model.
+    /// By the criteria of the model.
     pub fields: Vec<EstimatesOfField>,
     /// The confidence that follows from the evidence, whatever somebody says.
     pub evidence: Graded,
@@ -100,16 +100,16 @@ pub struct IdeaEstimates {
 /// From so much of a scale on people differ.
 const DIFFER: f64 = 0.2;
 
-/// What is estimated of an idea, by the criteria of the product's model. What others said alone is told only to whoever said
+/// What is estimated of an idea, by the criteria of a model, or of the product's where none is named. What others said alone is told only to whoever said
 /// something, too.
 ///
 /// # Errors
 /// Where there is no such idea.
-pub fn estimates(app: &App, call: &Call, id: IdeaId) -> Result<IdeaEstimates, Problem> {
+pub fn estimates(app: &App, call: &Call, id: IdeaId, model: Option<&str>) -> Result<IdeaEstimates, Problem> {
     app.read(call, Right::Read, |rows| {
         let idea: Idea = rows.get(id)?;
         let (product, rev) = (idea.product_id, idea.rev);
-        let model = model_of(rows, product, None)?;
+        let model = model_of(rows, product, model)?;
         let scorer = check(rows, &model.definition)?;
         let names: Vec<&str> = scorer.fields().iter().map(String::as_str).collect();
         let evidence = evidence_of(rows, &idea, call.today)?;

@@ -9,6 +9,8 @@ use iron_kite_ops::decide::{
     self, AffordAsk, BudgetView, DecisionView, EstimateInput, IdeaEstimates, ModelInput, ModelView, NewPrioritisation,
     Pairs, PrioritisationView, Scores, ScoresAsk, UseModel, Why, WhyAsk,
 };
+use serde::Deserialize;
+use utoipa::IntoParams;
 use utoipa_actix_web::service_config::ServiceConfig;
 
 use super::{Answer, OfProduct, Seen, answer};
@@ -81,10 +83,18 @@ async fn budget(desk: Desk, caller: Caller, ask: Json<AffordAsk>) -> Answer<Budg
     answer!(desk, caller, move |app, call| decide::budget(app, call, &ask))
 }
 
-#[utoipa::path(tag = "decide", responses((status = 200, body = IdeaEstimates)))]
+/// By which model.
+#[derive(Deserialize, IntoParams)]
+#[into_params(parameter_in = Query)]
+struct ByModel {
+    /// The model's key; that of the product where nothing is said.
+    model: Option<String>,
+}
+
+#[utoipa::path(tag = "decide", params(ByModel), responses((status = 200, body = IdeaEstimates)))]
 #[get("/decide/ideas/{id}/estimates")]
-async fn estimates(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<IdeaEstimates> {
-    answer!(desk, caller, move |app, call| decide::estimates(app, call, IdeaId(*id)))
+async fn estimates(desk: Desk, caller: Caller, id: Path<i64>, by: Query<ByModel>) -> Answer<IdeaEstimates> {
+    answer!(desk, caller, move |app, call| decide::estimates(app, call, IdeaId(*id), by.model.as_deref()))
 }
 
 #[utoipa::path(tag = "decide", responses((status = 200, body = Saved)))]

@@ -33,7 +33,7 @@ async function decide(outcome: 'chosen' | 'set_aside') {
       }}<template v-if="score != null">, at a score of {{ told(score) }}</template
       >: {{ text('reason') }}
     </p>
-    <details v-if="state !== 'shipped'" :open="!decided">
+    <component :is="decided ? 'details' : 'div'" v-if="state !== 'shipped'">
       <summary v-if="decided" class="small quiet">Decide again</summary>
       <form class="decide" @submit.prevent="decide(state === 'chosen' ? 'set_aside' : 'chosen')">
         <label>
@@ -51,7 +51,7 @@ async function decide(outcome: 'chosen' | 'set_aside') {
           /></label>
         </div>
       </form>
-    </details>
+    </component>
   </div>
 </template>
 

@@ -2,9 +2,12 @@
 import { useEstimates } from '@/api/queries'
 import EstimateField from './EstimateField.vue'
 
-/** What people estimate of an idea, by the criteria that its product scores by. */
-const props = defineProps<{ id: number }>()
-const { data } = useEstimates(() => props.id)
+/** What people estimate of an idea, by the criteria of a model; that of its product where none is named. */
+const props = defineProps<{ id: number; model?: string }>()
+const { data } = useEstimates(
+  () => props.id,
+  () => props.model,
+)
 </script>
 
 <template>

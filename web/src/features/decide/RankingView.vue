@@ -96,7 +96,7 @@ watch([opened, () => scores.value !== undefined, () => row.value?.id], async ([i
             <h3>Decide</h3>
             <IdeaDecision :row="row" />
           </div>
-          <IdeaScore :id="opened" :key="opened" />
+          <IdeaScore :id="opened" :key="opened" :model="scores.key" />
         </div>
       </section>
     </div>
