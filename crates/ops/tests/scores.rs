@@ -336,10 +336,38 @@ fn a_prioritisation_follows_the_numbers_until_it_is_agreed() {
     assert_eq!((told.moved[0].idea, told.moved[0].from, told.moved[0].to), (one, Some(2), Some(1)));
     assert_eq!(told.moved[0].because, ["reach from 500 to 9,000"]);
     assert!(decide::prioritisation_docx(&w.app, &wren, thing.id).unwrap().starts_with(b"PK"));
+    // What was agreed stays as it is.
+    let set = fields(&json!({ "question": "What last?" }));
+    let closed = things::edit(&w.app, &wren, thing, Edit { rev: rev(&w, thing), set }).unwrap_err();
+    assert!(closed.detail().contains("Begin another report"), "{}", closed.detail());
     // Agreeing is a change like any other.
     history::undo_last(&w.app, &wren).unwrap();
     history::undo_last(&w.app, &wren).unwrap();
     assert!(page().contains("Not agreed yet"));
+}
+
+#[test]
+fn a_report_whose_model_is_gone_says_so_and_stays_open() {
+    let w = workspace();
+    let wren = w.person(Role::Owner);
+    idea(&w, "One", [500.0, 1.0, 0.5, 2.0]);
+    let input = ModelInput { product: w.product, rev: None, definition: first_model(Method::Own) };
+    let model = made(&decide::keep_model(&w.app, &wren, None, input).unwrap());
+    let new = NewPrioritisation {
+        product: w.product,
+        title: "Quarter 1".into(),
+        question: None,
+        model: Some(model.id.to_string()),
+        top: 1,
+    };
+    let thing = made(&decide::add_prioritisation(&w.app, &wren, new).unwrap());
+    things::remove(&w.app, &wren, model, 1).unwrap();
+    let page = decide::prioritisation_markdown(&w.app, &wren, thing.id).unwrap();
+    assert!(page.contains("Choose another one"), "{page}");
+    assert!(decide::agree(&w.app, &wren, thing.id, 1).is_err());
+    let set = fields(&json!({ "model": "ice" }));
+    things::edit(&w.app, &wren, thing, Edit { rev: 1, set }).unwrap();
+    assert!(decide::prioritisation_markdown(&w.app, &wren, thing.id).unwrap().contains("By ICE"));
 }
 
 #[test]

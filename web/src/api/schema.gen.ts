@@ -3238,11 +3238,7 @@ export interface components {
              * @description How far they lie apart, in parts of the scale.
              */
             apart?: number | null;
-            /** @description Which way it is good. */
-            better: components["schemas"]["Better"];
             counts?: components["schemas"]["Estimated"] | null;
-            /** @description How it is taken, where the value follows from a table. */
-            ease: components["schemas"]["EaseStep"][];
             /** @description The field. */
             field: string;
             /**

@@ -35,6 +35,12 @@ impl IdeaState {
             IdeaState::SetAside => "set_aside",
         }
     }
+
+    /// Whether it is still to be decided or done, and so is ranked.
+    #[must_use]
+    pub fn is_open(self) -> bool {
+        !matches!(self, IdeaState::Shipped | IdeaState::SetAside)
+    }
 }
 
 /// A guess at how to reach an objective.

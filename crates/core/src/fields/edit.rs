@@ -77,7 +77,7 @@ pub(super) fn document_states() -> Vec<&'static str> {
 #[must_use]
 pub fn editable(kind: ThingKind) -> &'static [Field] {
     use Holds::{Day, Line, Number, OneOf, Text, Whole};
-    const PRODUCT: &[Field] = &[must("name", Line(80)), may("model", Line(40))];
+    const PRODUCT: &[Field] = &[must("name", Line(80))];
     const TITLED: &[Field] = &[must("title", Line(TITLE))];
     const ACCOUNT: &[Field] = &[
         must("name", Line(TITLE)),
@@ -302,6 +302,9 @@ pub fn check_together(kind: ThingKind, pointer: &str, row: &Map<String, Value>) 
             format!("{pointer}/due_on"),
             format!("The way to the target would end on {by}, not after it starts on {from}."),
         ));
+    }
+    if kind == ThingKind::Prioritisation && day("agreed_on").is_some() {
+        return Err(Fault::new(pointer, "This was agreed and stays as it is. Begin another report."));
     }
     Ok(())
 }

@@ -1,6 +1,6 @@
 //! What a budget of effort affords, and what taking one idea in would cost.
 
-use iron_kite_core::decide::{Affordable, Affording, Item, afford, dropped_for};
+use iron_kite_core::decide::{Affordable, Affording, Item, afford, dropped_for, of_musts};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::specify::Moscow;
@@ -10,7 +10,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::judged::Judged;
-use super::scores::{ScoresAsk, draw, is_open};
+use super::scores::{ScoresAsk, draw};
 use crate::call::{App, Call};
 
 /// What a budget is to be spent on.
@@ -59,9 +59,6 @@ pub struct BudgetView {
     pub dropped: Vec<IdeaId>,
 }
 
-/// The trade's rule of thumb: musts are no more than so much of a budget.
-const MUSTS: f64 = 0.6;
-
 /// What a budget of effort affords, and what would have to be dropped to take one idea in.
 ///
 /// # Errors
@@ -71,12 +68,11 @@ pub fn budget(app: &App, call: &Call, ask: &AffordAsk) -> Result<BudgetView, Pro
         return Err(Problem::invalid("/budget", "A budget is a number of person-weeks from 0 up."));
     }
     app.read(call, Right::Read, |rows| {
-        let judged = Judged::with(rows, call, &ask.scores, is_open, &["effort"])?;
+        let judged = Judged::with(rows, call, &ask.scores, |idea| idea.state.is_open(), &["effort"])?;
         let drawn = judged.ranked(app, draw(ask.scores.top));
-        let ranking = &drawn.ranking;
         let needs = rows.links(LinkKind::NeededBy, ThingKind::Idea, ThingKind::Idea)?;
-        let out: Vec<IdeaId> = judged.shipped.clone();
-        let ideas: Vec<BudgetIdea> = ranking
+        let ideas: Vec<BudgetIdea> = drawn
+            .ranking
             .places
             .iter()
             .filter_map(|place| {
@@ -93,11 +89,12 @@ pub fn budget(app: &App, call: &Call, ask: &AffordAsk) -> Result<BudgetView, Pro
                         .iter()
                         .filter(|link| link.to_id == place.idea.0)
                         .map(|link| IdeaId(link.from_id))
-                        .filter(|id| !out.contains(id))
+                        .filter(|id| !judged.shipped.contains(id))
                         .collect(),
                 })
             })
             .collect();
+        let item = |one: &BudgetIdea| Item::of(one.idea, one.moscow, one.worth, one.cost, one.needs.clone());
         let items: Vec<Item> = ideas.iter().filter_map(item).collect();
         let told = afford(&items, ask.budget);
         let with = ask.take.and_then(|idea| dropped_for(&items, ask.budget, &told.best, idea));
@@ -106,38 +103,9 @@ pub fn budget(app: &App, call: &Call, ask: &AffordAsk) -> Result<BudgetView, Pro
     })
 }
 
-fn item(one: &BudgetIdea) -> Option<Item> {
-    let must = one.moscow == Some(Moscow::Must);
-    Some(Item {
-        idea: one.idea,
-        // A must is taken whatever it is worth; for others nothing can be said without a score.
-        worth: if must { one.worth.unwrap_or_default() } else { one.worth? }.max(0.0),
-        cost: one.cost?,
-        must,
-        wont: one.moscow == Some(Moscow::Wont),
-        needs: one.needs.clone(),
-    })
-}
-
+/// What is to be known before the budget is spent.
 fn warnings(ideas: &[BudgetIdea], told: &Affording, budget: f64) -> Vec<String> {
-    let mut all = Vec::new();
-    let share = told.musts_cost / budget.max(f64::MIN_POSITIVE);
-    if told.musts_cost > budget {
-        all.push(format!(
-            "The musts alone, with what they need, take {:.1} of {budget:.1} person-weeks: {:.1} over.",
-            told.musts_cost,
-            told.musts_cost - budget
-        ));
-    } else if share > MUSTS {
-        all.push(format!(
-            "The musts take {:.0} % of the budget; by the trade’s rule of thumb it is at most {:.0} %, so that something can give way.",
-            share * 100.0,
-            MUSTS * 100.0
-        ));
-    }
     let unknown: Vec<String> = ideas.iter().filter(|one| one.cost.is_none()).map(|one| one.idea.to_string()).collect();
-    if !unknown.is_empty() {
-        all.push(format!("Nobody estimated the effort of {}: they are left out.", unknown.join(", ")));
-    }
-    all
+    let left_out = || format!("Nobody estimated the effort of {}: they are left out.", unknown.join(", "));
+    of_musts(told, budget).into_iter().chain((!unknown.is_empty()).then(left_out)).collect()
 }

@@ -3,10 +3,10 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use iron_kite_core::decide::{
-    Decision, Estimated, Frozen, Graded, Idea, IdeaState, KeptPlace, Outcome, SetAside, Voices, look_again,
-    range_words, shown, voices,
+    Decision, Estimated, Frozen, Graded, Idea, IdeaState, KeptPlace, Logged, Outcome, SetAside, Voices, day_came,
+    decision_log, look_again, voices,
 };
-use iron_kite_core::formats::blocks::{Block, markdown};
+use iron_kite_core::formats::blocks::markdown;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{IdeaId, ProductId, ThingKind};
@@ -18,7 +18,7 @@ use utoipa::ToSchema;
 
 use super::grading::evidence_of;
 use super::judged::{Judged, estimated};
-use super::scores::{ScoresAsk, draw, is_open};
+use super::scores::{ScoresAsk, draw};
 use crate::call::{App, Call, Saved, fields as fields_of};
 
 /// A decision about an idea.
@@ -111,7 +111,7 @@ fn look_on(day: Option<&str>, today: Date) -> Result<Option<Date>, Problem> {
 fn frozen(app: &App, rows: &Rows<'_>, call: &Call, id: IdeaId) -> Result<Frozen, Problem> {
     let idea: Idea = rows.get(id)?;
     let ask = ScoresAsk { product: idea.product_id, model: None, definition: None, top: None };
-    let mut judged = Judged::of(rows, call, &ask, |one| is_open(one) || one.id == id)?;
+    let mut judged = Judged::of(rows, call, &ask, |one| one.state.is_open() || one.id == id)?;
     let evidence = evidence_of(rows, &idea, call.today)?;
     judged.grade(id, &evidence);
     let drawn = judged.ranked(app, draw(None));
@@ -216,8 +216,7 @@ impl Now {
     fn asks(&self, decision: &Decision, frozen: Option<&Frozen>, today: Date) -> Vec<String> {
         let due = decision.look_again_on.as_deref().and_then(|day| day.parse().ok());
         let Some(frozen) = frozen else {
-            let day = |due: Date| format!("It was to be looked at again on {due}.");
-            return due.filter(|due| *due <= today).map(day).into_iter().collect();
+            return day_came(due, today).into_iter().collect();
         };
         let id = decision.idea_id;
         let voices = self.voices.get(&id).copied().unwrap_or_default();
@@ -235,54 +234,21 @@ impl Now {
 pub fn decisions_markdown(app: &App, call: &Call, product: ProductId) -> Result<String, Problem> {
     let mut all = decisions(app, call, product)?;
     all.sort_by(|a, b| (&b.on, b.id).cmp(&(&a.on, a.id)));
-    let paragraph = |words: String| Block::Paragraph { words };
-    let mut blocks = vec![Block::Heading { level: 1, words: "Decisions".into() }];
-    if all.is_empty() {
-        blocks.push(paragraph("None yet.".into()));
-    }
-    for one in all {
-        let what = if one.outcome == Outcome::Chosen { "chosen" } else { "set aside" };
-        blocks.push(Block::Heading { level: 2, words: format!("{} {}: {what}", one.idea, one.title) });
-        let by = one.by.map(|by| format!(" by {by}")).unwrap_or_default();
-        let again = one.look_again_on.map(|day| format!(" To be looked at again on {day}.")).unwrap_or_default();
-        let overtaken = if one.overtaken { " A later decision took its place." } else { "" };
-        blocks.push(paragraph(format!("Decided on {}{by}.{again}{overtaken}", one.on)));
-        blocks.push(paragraph(one.reason));
-        blocks.extend(one.frozen.iter().flat_map(rested_on));
-        blocks.extend(one.look_again.into_iter().map(|words| Block::Point { words: format!("Look again: {words}") }));
-    }
-    Ok(markdown(&blocks))
-}
-
-/// What a decision rested on, in words.
-fn rested_on(frozen: &Frozen) -> Vec<Block> {
-    let model = &frozen.model.definition;
-    let version = frozen.model.version.map(|version| format!(", version {version}")).unwrap_or_default();
-    let place = &frozen.kept.place;
-    let score = match (place.spread, place.rank) {
-        (Some(spread), Some(rank)) => format!(
-            "{}{version}: {} ({} to {}), place {rank} of {}",
-            model.title,
-            shown(spread.median),
-            shown(spread.low),
-            shown(spread.high),
-            frozen.of
-        ),
-        _ => format!("{}{version}: no score, it lacked {}", model.title, place.missing.join(", ")),
-    };
-    let label = |name: &String| {
-        model.criteria.iter().find(|one| one.field == *name).map_or_else(|| name.clone(), |one| one.label.clone())
-    };
-    let fields: Vec<String> =
-        frozen.kept.fields.iter().map(|(name, one)| format!("{} {}", label(name), range_words(one))).collect();
-    let evidence = &frozen.evidence;
-    let mut points = vec![score, fields.join(", ")];
-    points.push(format!("Evidence: {}, confidence {:.2}", evidence.grade.words(), evidence.confidence));
-    points.push(format!(
-        "{} people, {} accounts, € {} a year",
-        frozen.voices.people, frozen.voices.accounts, frozen.voices.revenue
-    ));
-    points.into_iter().filter(|words| !words.is_empty()).map(|words| Block::Point { words }).collect()
+    let logged: Vec<Logged<'_>> = all
+        .iter()
+        .map(|one| Logged {
+            idea: format!("{} {}", one.idea, one.title),
+            outcome: one.outcome,
+            reason: &one.reason,
+            by: one.by.as_deref(),
+            on: &one.on,
+            look_again_on: one.look_again_on.as_deref(),
+            frozen: one.frozen.as_ref(),
+            look_again: &one.look_again,
+            overtaken: one.overtaken,
+        })
+        .collect();
+    Ok(markdown(&decision_log(&logged)))
 }
 
 /// What is set aside, with the reason that was given last.

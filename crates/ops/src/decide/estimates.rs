@@ -1,9 +1,10 @@
 //! Estimates: what each of several people says alone, and what they agree on.
 
 use iron_kite_core::decide::{
-    Better, EaseStep, Estimate, EstimateRange, Estimated, Graded, Idea, ScaleStep, ScoreCriterion, apart, together,
+    CONFIDENCE, Estimate, EstimateRange, Estimated, Graded, Idea, ScaleStep, ScoreCriterion, apart, differ_most,
+    together,
 };
-use iron_kite_core::fields::Collection;
+use iron_kite_core::fields::{Collection, FieldDef};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{IdeaId, Thing, ThingKind};
@@ -13,7 +14,7 @@ use serde_json::json;
 use utoipa::ToSchema;
 
 use super::grading::evidence_of;
-use super::judged::{CONFIDENCE, estimated};
+use super::judged::estimated;
 use super::models::{check, model_of};
 use crate::call::{App, Call, Saved, fields as fields_of};
 use crate::collections::write_fields;
@@ -56,16 +57,12 @@ pub struct EstimatesOfField {
     pub label: String,
     /// The unit.
     pub unit: Option<String>,
-    /// Which way it is good.
-    pub better: Better,
     /// The ends of the scale.
     pub low: Option<f64>,
     /// The ends of the scale.
     pub high: Option<f64>,
     /// What the steps of the scale stand for.
     pub steps: Vec<ScaleStep>,
-    /// How it is taken, where the value follows from a table.
-    pub ease: Vec<EaseStep>,
     /// Whether people estimate it; else it is computed.
     pub typed: bool,
     /// What counts.
@@ -97,11 +94,8 @@ pub struct IdeaEstimates {
     pub differ_most: Option<String>,
 }
 
-/// From so much of a scale on people differ.
-const DIFFER: f64 = 0.2;
-
-/// What is estimated of an idea, by the criteria of a model, or of the product's where none is named. What others said alone is told only to whoever said
-/// something, too.
+/// What is estimated of an idea, by the criteria of a model, or of the product's where none is named. What others said alone
+/// is told only to whoever said something, too.
 ///
 /// # Errors
 /// Where there is no such idea.
@@ -148,29 +142,26 @@ pub fn estimates(app: &App, call: &Call, id: IdeaId, model: Option<&str>) -> Res
                 apart: several.then(|| apart(&ranges, criterion.ends())),
                 together: several.then(|| together(&ranges)).flatten(),
                 said: shown.then(|| said.collect()),
-                ..of_criterion(criterion)
+                ..of_criterion(criterion, known.iter().find(|field| field.name == criterion.field))
             });
         }
-        let most = fields
-            .iter()
-            .filter(|one| one.apart.is_some_and(|apart| apart >= DIFFER))
-            .max_by(|a, b| a.apart.unwrap_or(0.0).total_cmp(&b.apart.unwrap_or(0.0)));
-        let differ_most = most.map(|one| one.label.to_lowercase());
+        let apart: Vec<Option<f64>> = fields.iter().map(|one| one.apart).collect();
+        let differ_most = differ_most(&apart).map(|at| fields[at].label.to_lowercase());
         Ok(IdeaEstimates { rev, differ_most, fields, evidence })
     })
 }
 
-fn of_criterion(criterion: &ScoreCriterion) -> EstimatesOfField {
+fn of_criterion(criterion: &ScoreCriterion, field: Option<&FieldDef>) -> EstimatesOfField {
+    // Where the value follows from a table, people estimate what the table is of.
+    let direct = criterion.ease.is_empty();
+    let own = field.filter(|_| !direct);
     EstimatesOfField {
         field: criterion.field.clone(),
-        // Where the value follows from a table, people estimate what the table is of.
-        label: if criterion.ease.is_empty() { criterion.label.clone() } else { capital(&criterion.field) },
+        label: own.map_or_else(|| criterion.label.clone(), |field| field.label.clone()),
         unit: criterion.unit.clone(),
-        better: criterion.better,
-        low: criterion.low.filter(|_| criterion.ease.is_empty()),
-        high: criterion.high.filter(|_| criterion.ease.is_empty()),
+        low: criterion.low.filter(|_| direct),
+        high: criterion.high.filter(|_| direct),
         steps: criterion.steps.clone(),
-        ease: criterion.ease.clone(),
         typed: false,
         counts: None,
         agreed_by: None,
@@ -180,11 +171,6 @@ fn of_criterion(criterion: &ScoreCriterion) -> EstimatesOfField {
         apart: None,
         together: None,
     }
-}
-
-fn capital(name: &str) -> String {
-    let mut chars = name.chars();
-    chars.next().map(|first| first.to_uppercase().chain(chars).collect()).unwrap_or_default()
 }
 
 /// Notes what somebody says alone of a field of an idea, or what was agreed on: then the field gets the likely value. The

@@ -4,8 +4,8 @@ use std::collections::BTreeMap;
 use std::sync::{Arc, Mutex};
 
 use iron_kite_core::decide::{
-    Candidate, Draw, EstimateRange, Estimated, Graded, Idea, IdeaState, ModelDefinition, Ranking, Scorer, ToAsk,
-    UsedModel, questions, ranked,
+    CONFIDENCE, Candidate, Draw, EstimateRange, Estimated, Graded, Idea, IdeaState, ModelDefinition, Ranking, Scorer,
+    ToAsk, UsedModel, counts, questions, ranked,
 };
 use iron_kite_core::fields::{Collection, FieldRef};
 use iron_kite_core::problem::Problem;
@@ -114,11 +114,12 @@ impl Judged {
 
     /// What the evidence gives now, where it was not told yet or is told anew.
     pub(super) fn grade(&mut self, id: IdeaId, evidence: &Graded) {
-        let Some(one) = self.ideas.iter_mut().find(|one| one.idea.id == id) else { return };
-        if one.idea.confidence.is_none() && self.scorer.fields().iter().any(|name| name == CONFIDENCE) {
-            let range = EstimateRange::exactly(evidence.confidence);
-            one.fields.insert(CONFIDENCE.to_owned(), Estimated { range, by: None });
-        }
+        let asked = self.scorer.fields().iter().any(|name| name == CONFIDENCE);
+        let Some(one) = self.ideas.iter_mut().find(|one| one.idea.id == id && one.idea.confidence.is_none() && asked)
+        else {
+            return;
+        };
+        one.fields.extend(counts(CONFIDENCE, None, None, Some(evidence)).map(|told| (CONFIDENCE.to_owned(), told)));
     }
 
     pub(super) fn candidates(&self) -> Vec<Candidate> {
@@ -229,25 +230,11 @@ pub(super) fn estimated(
     let mut all = BTreeMap::new();
     for row in rows.values_of(of, &ids, &fields)? {
         let id = IdeaId(row.id);
-        let mut found: BTreeMap<String, Estimated> = BTreeMap::new();
-        for (name, value) in &row.values {
-            // Where no account stands behind an idea, that is no revenue, and not an unknown one.
-            let nought = (name == REVENUE).then_some(0.0);
-            let Some(likely) = value.as_f64().or(nought) else { continue };
+        let found = row.values.iter().filter_map(|(name, value)| {
             let ends = agreed.iter().find(|one| one.idea_id == id && one.field == *name);
-            let range = EstimateRange::around(likely, ends.map(|one| one.low), ends.map(|one| one.high));
-            found.insert(name.clone(), Estimated { range, by: ends.and_then(|one| one.by_id) });
-        }
-        if names.contains(&CONFIDENCE) && !found.contains_key(CONFIDENCE) {
-            let confidence = told.get(&id).map(|told| told.confidence);
-            let known = |value| Estimated { range: EstimateRange::exactly(value), by: None };
-            found.extend(confidence.map(|value| (CONFIDENCE.to_owned(), known(value))));
-        }
-        all.insert(id, found);
+            Some((name.clone(), counts(name, value.as_f64(), ends, told.get(&id))?))
+        });
+        all.insert(id, found.collect());
     }
     Ok(all)
 }
-
-const REVENUE: &str = "revenue";
-/// The field that follows from the evidence where nobody says it.
-pub(super) const CONFIDENCE: &str = "confidence";

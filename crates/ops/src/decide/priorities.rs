@@ -84,7 +84,11 @@ pub fn prioritisation(app: &App, call: &Call, id: i64) -> Result<PrioritisationV
         let by = name(rows, one.agreed_by)?;
         let blocks = match read_kept(&one)? {
             Some(kept) => kept.blocks,
-            None => present(app, rows, call, &one, None)?.blocks,
+            None => match present(app, rows, call, &one, None) {
+                // The report stays open, so that another model can be chosen for it.
+                Err(Problem::NotFound(_)) => no_model(&one),
+                told => told?.blocks,
+            },
         };
         Ok(PrioritisationView { prioritisation: one, blocks, by })
     })
@@ -128,6 +132,12 @@ pub fn prioritisation_markdown(app: &App, call: &Call, id: i64) -> Result<String
 /// As [`prioritisation`].
 pub fn prioritisation_docx(app: &App, call: &Call, id: i64) -> Result<Vec<u8>, Problem> {
     write_docx(&prioritisation(app, call, id)?.blocks).map_err(Problem::Internal)
+}
+
+/// What stands in a report whose model somebody took away.
+fn no_model(one: &Prioritisation) -> Vec<Block> {
+    let words = "The model that it was scored by is there no more. Choose another one for this report.";
+    vec![Block::Heading { level: 1, words: one.title.clone() }, Block::Paragraph { words: words.into() }]
 }
 
 /// The last one of a product that was agreed, with its day.

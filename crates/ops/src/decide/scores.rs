@@ -3,8 +3,8 @@
 use std::collections::BTreeMap;
 
 use iron_kite_core::decide::{
-    DRAWS, Draw, Estimated, Idea, IdeaPlace, IdeaState, KeptPlace, ModelDefinition, MovedIdea, ScoreShare, ToAsk,
-    UsedModel, moved_ideas, shares, typical,
+    DRAWS, Draw, Estimated, IdeaPlace, IdeaState, KeptPlace, ModelDefinition, MovedIdea, ScoreShare, ToAsk, UsedModel,
+    moved_ideas, shares, typical,
 };
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
@@ -119,7 +119,7 @@ pub fn scores(app: &App, call: &Call, ask: &ScoresAsk) -> Result<Scores, Problem
 }
 
 pub(super) fn scores_of(app: &App, rows: &Rows<'_>, call: &Call, ask: &ScoresAsk) -> Result<Scores, Problem> {
-    let judged = Judged::of(rows, call, ask, is_open)?;
+    let judged = Judged::of(rows, call, ask, |idea| idea.state.is_open())?;
     let draw = draw(ask.top);
     let drawn = judged.ranked(app, draw);
     let ideas = judged.views(rows, ask.product, &drawn.ranking)?;
@@ -152,7 +152,7 @@ pub(super) fn kept_places(ideas: &[ScoredIdea]) -> Vec<KeptPlace> {
 /// Where the idea has no score.
 pub fn why(app: &App, call: &Call, ask: &WhyAsk) -> Result<Option<Why>, Problem> {
     app.read(call, Right::Read, |rows| {
-        let judged = Judged::of(rows, call, &ask.scores, |idea| is_open(idea) || idea.id == ask.idea)?;
+        let judged = Judged::of(rows, call, &ask.scores, |idea| idea.state.is_open() || idea.id == ask.idea)?;
         let drawn = judged.ranked(app, draw(ask.scores.top));
         let ranking = &drawn.ranking;
         let all: Vec<Vec<f64>> = judged.ideas.iter().filter_map(|one| judged.likely(one)).collect();
@@ -174,11 +174,6 @@ pub fn why(app: &App, call: &Call, ask: &WhyAsk) -> Result<Option<Why>, Problem>
         let score = judged.scorer.score(&values).unwrap_or_default();
         Ok(Some(Why { score, typical, shares, others }))
     })
-}
-
-/// Ideas that are still to be decided or done.
-pub(super) fn is_open(idea: &Idea) -> bool {
-    !matches!(idea.state, IdeaState::Shipped | IdeaState::SetAside)
 }
 
 pub(super) fn draw(top: Option<usize>) -> Draw {

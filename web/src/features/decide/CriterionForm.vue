@@ -14,27 +14,6 @@ const emit = defineEmits<{ drop: [] }>()
 // The form above owns the criterion; this is a part of it.
 const one = props.criterion
 
-/** Steps as lines: "2 much". */
-const lines = () => (one.steps ?? []).map((step) => `${step.value} ${step.help}`).join('\n')
-function setSteps(event: Event) {
-  const text = (event.target as HTMLTextAreaElement).value
-  one.steps = text.split('\n').flatMap((line) => {
-    const found = /^\s*(-?\d+(?:\.\d+)?)\s+(.+)$/.exec(line)
-    return found ? [{ value: Number(found[1]), help: (found[2] ?? '').trim() }] : []
-  })
-}
-/** The table of ease as lines: "up to 2: 7". */
-const table = () => (one.ease ?? []).map((step) => `${step.up_to} ${step.ease}`).join('\n')
-function setTable(event: Event) {
-  const text = (event.target as HTMLTextAreaElement).value
-  one.ease = text.split('\n').flatMap((line) => {
-    const [upTo, ease] = line
-      .trim()
-      .split(/[\s:]+/)
-      .map(Number)
-    return Number.isFinite(upTo) && Number.isFinite(ease) ? [{ up_to: upTo as number, ease: ease as number }] : []
-  })
-}
 function choose(event: Event) {
   one.field = (event.target as HTMLSelectElement).value
 }
@@ -42,7 +21,7 @@ const number = (event: Event) => {
   const text = (event.target as HTMLInputElement).value
   return text === '' ? null : Number(text)
 }
-const computed = () => !props.fields.find((field) => field.name === one.field)?.editable
+const isComputed = () => !props.fields.find((field) => field.name === one.field)?.editable
 </script>
 
 <template>
@@ -54,7 +33,7 @@ const computed = () => !props.fields.find((field) => field.name === one.field)?.
         <template v-if="one.low != null && one.high != null">, {{ one.low }} to {{ one.high }}</template
         >, {{ one.better }} is better<template v-if="weighted">, weight {{ one.weight }}</template
         ><template v-if="one.ease?.length">, from the effort by a table</template
-        ><template v-else-if="computed()">, computed</template>
+        ><template v-else-if="isComputed()">, computed</template>
       </span>
       <ul v-if="one.steps?.length" class="small">
         <li v-for="step in one.steps" :key="step.value">{{ step.value }}: {{ step.help }}</li>
@@ -121,18 +100,24 @@ const computed = () => !props.fields.find((field) => field.name === one.field)?.
       <p v-if="fault" class="small" role="alert">{{ fault }}</p>
       <details class="small">
         <summary class="quiet">What the steps stand for, and a table</summary>
-        <div class="row-flex">
-          <label
-            ><span class="quiet">Steps, one a line: 2 much</span>
-            <textarea class="form-control" rows="4" :value="lines()" @change="setSteps"></textarea>
-          </label>
-          <label
-            ><span class="quiet"
-              >Follows from the field by a table, one step a line: up to 2 weeks, ease 7 is “2 7”</span
-            >
-            <textarea class="form-control" rows="4" :value="table()" @change="setTable"></textarea>
-          </label>
+        <p class="quiet">When an idea has which value</p>
+        <div v-for="(step, n) in one.steps" :key="n" class="row-flex">
+          <input v-model.number="step.value" class="form-control number" type="number" step="any" aria-label="Value" />
+          <input v-model="step.help" class="form-control wide" aria-label="What it stands for" />
+          <button type="button" class="btn btn-plain" @click="one.steps?.splice(n, 1)">drop</button>
         </div>
+        <button type="button" class="btn btn-plain" @click="(one.steps ??= []).push({ value: 0, help: '' })">
+          Add a step
+        </button>
+        <p class="quiet">Where the value follows from the field by a table: up to so much, so easy</p>
+        <div v-for="(step, n) in one.ease" :key="n" class="row-flex">
+          <input v-model.number="step.up_to" class="form-control number" type="number" step="any" aria-label="Up to" />
+          <input v-model.number="step.ease" class="form-control number" type="number" step="any" aria-label="Ease" />
+          <button type="button" class="btn btn-plain" @click="one.ease?.splice(n, 1)">drop</button>
+        </div>
+        <button type="button" class="btn btn-plain" @click="(one.ease ??= []).push({ up_to: 0, ease: 0 })">
+          Add a line
+        </button>
       </details>
     </template>
   </fieldset>
@@ -161,7 +146,7 @@ label {
 .form-select.number {
   width: 86px;
 }
-textarea.form-control {
+.form-control.wide {
   width: 300px;
 }
 .form-select {

@@ -75,7 +75,7 @@ async function say(said: string, agreed: boolean) {
       <p v-if="!one.said && one.said_by" class="small quiet">
         {{ count(one.said_by, 'person', 'people') }} said something; you see it once you did.
       </p>
-      <EstimatesApart v-if="one.said && one.said.length > 1" :said="one.said" :better="one.better" />
+      <EstimatesApart v-if="one.said && one.said.length > 1" :said="one.said" />
       <p v-if="one.apart != null" class="small">
         The likely values differ by {{ percent(one.apart) }} of the
         {{ one.low != null && one.high != null ? 'scale' : 'middle one' }}.

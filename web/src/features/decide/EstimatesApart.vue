@@ -4,7 +4,7 @@ import type { Schemas } from '@/api/client'
 import { range } from './scores'
 
 /** What several people said alone, one line each on one scale: the stroke is the range, the ring what is likely. */
-const props = defineProps<{ said: readonly Schemas['SaidEstimate'][]; better: Schemas['Better'] }>()
+const props = defineProps<{ said: readonly Schemas['SaidEstimate'][] }>()
 const ends = computed(() => {
   const all = props.said.flatMap((one) => [one.range.low, one.range.high])
   return { from: Math.min(...all), to: Math.max(...all) }

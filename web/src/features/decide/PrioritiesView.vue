@@ -12,6 +12,7 @@ import { useSelection } from '@/shared/selection'
 import StageFrame from '@/shared/StageFrame.vue'
 import { DECIDE } from '@/shared/tabs'
 import { day } from '@/shared/words'
+import RankedBy from './RankedBy.vue'
 import ReportPage from '../listen/ReportPage.vue'
 
 /** Prioritisation reports: each follows the present numbers until it is agreed, and keeps them then. */
@@ -22,7 +23,7 @@ const { save, edit } = useSave()
 const { data: all, error, isPending } = usePrioritisations(product)
 const { data: models } = useModels(product)
 const opened = computed(() => Number(route.params.id) || all.value?.[0]?.id)
-const { data: one } = usePrioritisation(opened)
+const { data: one, error: trouble } = usePrioritisation(opened)
 const open = (id: number) => router.push({ name: 'priorities', params: { product: product.value, id } })
 
 async function begin(title: string) {
@@ -31,8 +32,8 @@ async function begin(title: string) {
   if (saved?.thing) await open(saved.thing.id)
   return saved
 }
-const set = (name: string, to: unknown) =>
-  one.value && edit({ kind: 'prioritisation', id: one.value.id }, one.value, { [name]: to })
+const set = (change: Record<string, unknown>) =>
+  one.value && edit({ kind: 'prioritisation', id: one.value.id }, one.value, change)
 const agree = () =>
   one.value &&
   save(
@@ -46,7 +47,7 @@ const print = () => window.print()
 </script>
 
 <template>
-  <StageFrame :tabs="DECIDE" :busy="isPending" :problem="error?.message">
+  <StageFrame :tabs="DECIDE" :busy="isPending" :problem="(error ?? trouble)?.message">
     <div v-if="all" class="reports" data-priorities>
       <nav aria-label="Reports" class="no-print">
         <RouterLink class="btn btn-plain" :to="{ name: 'ranking' }">Ranking</RouterLink>
@@ -84,7 +85,7 @@ const print = () => window.print()
               label="The question"
               placeholder="what is to be decided"
               wrap
-              @save="(to) => set('question', to)"
+              @save="(to) => set({ question: to })"
             />
           </div>
           <div>
@@ -94,33 +95,17 @@ const print = () => window.print()
               label="What we recommend"
               placeholder="what the numbers do not say"
               wrap
-              @save="(to) => set('recommendation', to)"
+              @save="(to) => set({ recommendation: to })"
             />
           </div>
-          <div class="row-flex">
-            <label class="row-flex"
-              ><span class="small quiet">by</span>
-              <select
-                class="form-select"
-                :value="one.model"
-                aria-label="Scoring model of the report"
-                @change="set('model', ($event.target as HTMLSelectElement).value)"
-              >
-                <option v-for="it in models" :key="it.key" :value="it.key">{{ it.definition.title }}</option>
-              </select></label
-            >
-            <label class="row-flex"
-              ><span class="small quiet">the first</span>
-              <input
-                class="form-control"
-                type="number"
-                min="1"
-                max="100"
-                :value="one.top"
-                aria-label="How many make the cut"
-                @change="set('top', Number(($event.target as HTMLInputElement).value))"
-            /></label>
-          </div>
+          <RankedBy
+            v-if="models"
+            :models="models"
+            :model="models.find((it) => it.key === one?.model)"
+            :top="one.top"
+            of="report"
+            @by="set"
+          />
         </div>
         <div class="row-flex no-print">
           <button v-if="!one.agreed_on" type="button" class="btn btn-primary" @click="agree">
@@ -172,12 +157,6 @@ nav a[aria-current] {
   gap: 8px;
   max-width: 860px;
   width: 100%;
-}
-.form-select {
-  width: 190px;
-}
-.form-control {
-  width: 70px;
 }
 @media (max-width: 760px) {
   .reports {

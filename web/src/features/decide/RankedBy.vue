@@ -4,8 +4,8 @@ import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
 import type { Model } from './scores'
 
-/** By which model ideas are ranked, and how many make the cut. */
-const props = defineProps<{ models: readonly Model[]; model?: Model; top: number }>()
+/** By which model ideas are ranked, and how many make the cut; `of` something that keeps both itself, such as a report. */
+const props = defineProps<{ models: readonly Model[]; model?: Model; top: number; of?: string }>()
 const emit = defineEmits<{ by: [{ model?: string; top?: number }] }>()
 const { product } = useSelection()
 const { save } = useSave()
@@ -16,7 +16,9 @@ const use = () =>
 
 <template>
   <div class="row-flex by">
-    <button v-if="model && !model.used" type="button" class="btn btn-plain" @click="use">Rank by it from now on</button>
+    <button v-if="model && !model.used && !of" type="button" class="btn btn-plain" @click="use">
+      Rank by it from now on
+    </button>
     <label class="row-flex"
       ><span class="small quiet">by</span>
       <select

@@ -13,6 +13,16 @@ pub fn apart(estimates: &[EstimateRange], ends: Option<(f64, f64)>) -> f64 {
     if unit > 0.0 { (most - least) / unit } else { 0.0 }
 }
 
+/// From so much of a scale on people differ.
+const DIFFER: f64 = 0.2;
+
+/// About which of several fields people differ most, as a place; nothing where they hardly differ. Linear.
+#[must_use]
+pub fn differ_most(apart: &[Option<f64>]) -> Option<usize> {
+    let told = apart.iter().enumerate().filter_map(|(at, one)| one.filter(|one| *one >= DIFFER).map(|one| (at, one)));
+    told.max_by(|a, b| a.1.total_cmp(&b.1)).map(|(at, _)| at)
+}
+
 /// An estimate that holds all of several: from the least low over the middle of the likely ones to the most high. What is
 /// put before people who scored apart, to begin with.
 #[must_use]
@@ -43,6 +53,12 @@ mod tests {
         assert_eq!(together(&all), Some(range(100.0, 500.0, 1_000.0)));
         assert_eq!(together(&all[..2]), Some(range(100.0, 650.0, 1_000.0)));
         assert_eq!(together(&[]), None);
+    }
+
+    #[test]
+    fn the_widest_difference_is_named_where_there_is_one() {
+        assert_eq!(differ_most(&[Some(0.3), None, Some(0.9), Some(0.2)]), Some(2));
+        assert_eq!(differ_most(&[Some(0.19), None]), None);
     }
 
     #[test]

@@ -1,7 +1,7 @@
 //! Formulas in ordinary arithmetic over criteria: read once, with the place of each fault, then computed over many draws.
 
 /// The longest formula, in characters.
-pub const LONGEST_FORMULA: usize = 2_000;
+pub const LONGEST_FORMULA: usize = 1_000;
 /// Brackets within brackets, at most.
 const DEEPEST: usize = 64;
 /// Draws that are computed at a time: what one step works on stays near the processor.

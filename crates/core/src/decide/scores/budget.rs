@@ -8,6 +8,7 @@ use std::collections::BTreeSet;
 
 use serde::{Deserialize, Serialize};
 
+use crate::specify::Moscow;
 use crate::things::IdeaId;
 
 /// After so many steps the search ends with what it has.
@@ -30,6 +31,23 @@ pub struct Item {
     pub wont: bool,
     /// The ideas that it needs.
     pub needs: Vec<IdeaId>,
+}
+
+impl Item {
+    /// An idea as it may be taken; nothing where nobody knows what it costs, or what it is worth and it is no must. A must is
+    /// taken whatever it is worth.
+    #[must_use]
+    pub fn of(
+        idea: IdeaId,
+        moscow: Option<Moscow>,
+        worth: Option<f64>,
+        cost: Option<f64>,
+        needs: Vec<IdeaId>,
+    ) -> Option<Self> {
+        let must = moscow == Some(Moscow::Must);
+        let worth = if must { worth.unwrap_or(0.0) } else { worth? };
+        Some(Item { idea, worth: worth.max(0.0), cost: cost?, must, wont: moscow == Some(Moscow::Wont), needs })
+    }
 }
 
 /// A choice within a budget.
@@ -60,6 +78,30 @@ pub struct Affording {
     pub musts_cost: f64,
     /// Ideas that cannot be taken: what they need is not there, not for this time, or needs them in turn.
     pub blocked: Vec<IdeaId>,
+}
+
+/// The trade's rule of thumb: musts are no more than so much of a budget.
+const MUSTS: f64 = 0.6;
+
+/// What is to be known of the musts before a budget is spent, in words: that they exceed it, or leave too little that could give
+/// way.
+#[must_use]
+pub fn of_musts(told: &Affording, budget: f64) -> Option<String> {
+    let (cost, share) = (told.musts_cost, told.musts_cost / budget.max(f64::MIN_POSITIVE));
+    if cost > budget {
+        let over = cost - budget;
+        Some(format!(
+            "The musts alone, with what they need, take {cost:.1} of {budget:.1} person-weeks: {over:.1} over."
+        ))
+    } else if share > MUSTS {
+        Some(format!(
+            "The musts take {:.0} % of the budget; by the trade’s rule of thumb it is at most {:.0} %, so that something can give way.",
+            share * 100.0,
+            MUSTS * 100.0
+        ))
+    } else {
+        None
+    }
 }
 
 /// What a budget of `budget` affords. Musts and what they need are taken even where they exceed it; then nothing else is.
@@ -306,6 +348,26 @@ mod tests {
         items[2].must = true;
         let told = afford(&items, 5.0);
         assert_eq!((ids(&told.best), told.musts_cost), (vec![3, 4], 7.0));
+    }
+
+    #[test]
+    fn musts_are_told_where_they_leave_too_little() {
+        let mut items = vec![item(1, 1.0, 6.0, &[]), item(2, 1.0, 4.0, &[])];
+        items[0].must = true;
+        let told = |budget| of_musts(&afford(&items, budget), budget);
+        assert_eq!(told(10.0), None, "six of ten is what the rule allows");
+        assert!(told(9.0).unwrap().starts_with("The musts take 67 % of the budget"));
+        assert!(told(5.0).unwrap().contains("6.0 of 5.0 person-weeks: 1.0 over"));
+        assert!(told(0.0).is_some());
+    }
+
+    #[test]
+    fn an_item_needs_a_cost_and_a_worth_unless_it_is_a_must() {
+        let of = |moscow, worth, cost| Item::of(IdeaId(1), moscow, worth, cost, vec![]);
+        assert_eq!(of(None, None, Some(1.0)), None);
+        assert_eq!(of(Some(Moscow::Must), None, None), None);
+        assert_eq!(of(Some(Moscow::Must), None, Some(1.0)).map(|one| (one.must, one.worth)), Some((true, 0.0)));
+        assert_eq!(of(Some(Moscow::Wont), Some(-3.0), Some(1.0)).map(|one| (one.wont, one.worth)), Some((true, 0.0)));
     }
 
     #[test]

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
-use super::super::{Grade, Graded, Voices};
+use super::super::{Graded, Voices};
 use super::model::{ModelDefinition, Scorer};
 use super::range::EstimateRange;
 use super::ranking::{Estimated, IdeaPlace};
@@ -99,6 +99,27 @@ impl Estimate {
     }
 }
 
+/// The field that follows from the evidence where nobody says it.
+pub const CONFIDENCE: &str = "confidence";
+/// The field that is nought, and not unknown, where no account stands behind an idea.
+const REVENUE: &str = "revenue";
+
+/// What counts for a field of an idea: its value, as the likely one, with the ends that were agreed on; where it has none, the
+/// confidence that the evidence gives, and no revenue where nobody pays. Nothing where nothing is known.
+#[must_use]
+pub fn counts(field: &str, value: Option<f64>, agreed: Option<&Estimate>, told: Option<&Graded>) -> Option<Estimated> {
+    let instead = match field {
+        CONFIDENCE => told.map(|told| told.confidence),
+        REVENUE => Some(0.0),
+        _ => None,
+    };
+    let Some(likely) = value else {
+        return instead.map(|value| Estimated { range: EstimateRange::exactly(value), by: None });
+    };
+    let range = EstimateRange::around(likely, agreed.map(|one| one.low), agreed.map(|one| one.high));
+    Some(Estimated { range, by: agreed.and_then(|one| one.by_id) })
+}
+
 /// A prioritisation: its report follows the present numbers until it is agreed.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -129,7 +150,7 @@ pub struct Prioritisation {
 }
 
 /// So much more or less confidence is worth another look.
-const CONFIDENCE: f64 = 0.15;
+const SURER: f64 = 0.15;
 /// So many times as many people are.
 const PEOPLE: f64 = 1.5;
 
@@ -144,13 +165,10 @@ pub fn look_again(
     due: Option<Date>,
     today: Date,
 ) -> Vec<String> {
-    let mut reasons = Vec::new();
-    if let Some(due) = due.filter(|due| *due <= today) {
-        reasons.push(format!("It was to be looked at again on {due}."));
-    }
+    let mut reasons: Vec<String> = day_came(due, today).into_iter().collect();
     if evidence.grade != frozen.evidence.grade {
-        reasons.push(format!("The evidence was: {}; now: {}.", words(frozen.evidence.grade), words(evidence.grade)));
-    } else if (evidence.confidence - frozen.evidence.confidence).abs() >= CONFIDENCE - 1e-9 {
+        reasons.push(format!("The evidence was: {}; now: {}.", frozen.evidence.grade.words(), evidence.grade.words()));
+    } else if (evidence.confidence - frozen.evidence.confidence).abs() >= SURER - 1e-9 {
         reasons.push(format!(
             "The evidence gave a confidence of {:.2}; now {:.2}.",
             frozen.evidence.confidence, evidence.confidence
@@ -164,8 +182,10 @@ pub fn look_again(
     reasons
 }
 
-fn words(grade: Grade) -> &'static str {
-    grade.words()
+/// That the day has come on which a decision was to be looked at again.
+#[must_use]
+pub fn day_came(due: Option<Date>, today: Date) -> Option<String> {
+    due.filter(|due| *due <= today).map(|due| format!("It was to be looked at again on {due}."))
 }
 
 /// Where the score, with everything as likely, lies now outside of what it might be then.
@@ -290,6 +310,7 @@ fn number(count: usize) -> f64 {
 
 #[cfg(test)]
 mod tests {
+    use super::super::super::Grade;
     use super::super::first_models::first_model;
     use super::super::model::Method;
     use super::super::ranking::{Candidate, Draw, ranked};
@@ -346,6 +367,28 @@ mod tests {
         assert!(look(&evidence, &Voices { people: 8, ..voices }, 400.0, None).is_empty());
         let told = look(&evidence, &voices, 800.0, None);
         assert_eq!(told, ["Its RICE was 100, and might be 100 to 100; now it is 200."]);
+    }
+
+    #[test]
+    fn what_nobody_says_follows_from_what_is_known() {
+        let told = Graded { grade: Grade::Said, confidence: 0.2, reasons: vec![] };
+        let agreed = Estimate {
+            id: 1,
+            rev: 1,
+            idea_id: IdeaId(1),
+            field: CONFIDENCE.into(),
+            by_id: Some(4),
+            agreed: 1,
+            low: 0.4,
+            likely: 0.5,
+            high: 0.7,
+            reason: None,
+        };
+        let said = counts(CONFIDENCE, Some(0.8), Some(&agreed), Some(&told)).unwrap();
+        assert_eq!((said.range, said.by), (EstimateRange { low: 0.4, likely: 0.8, high: 0.8 }, Some(4)));
+        assert_eq!(counts(CONFIDENCE, None, Some(&agreed), Some(&told)), Some(known(0.2)));
+        assert_eq!(counts("revenue", None, None, None), Some(known(0.0)));
+        assert_eq!(counts("reach", None, None, Some(&told)), None);
     }
 
     #[test]

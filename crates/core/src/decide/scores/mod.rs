@@ -7,6 +7,7 @@ mod budget;
 mod draws;
 mod first_models;
 mod kept;
+mod log;
 mod model;
 mod pairwise;
 mod priorities;
@@ -15,15 +16,16 @@ mod ranking;
 mod spread;
 mod why;
 
-pub use apart::{apart, together};
+pub use apart::{apart, differ_most, together};
 pub use arithmetic::{Formula, FormulaFault, Given, Known, LONGEST_FORMULA};
 pub use asking::{ToAsk, questions};
-pub use budget::{Affordable, Affording, Item, afford, dropped_for};
+pub use budget::{Affordable, Affording, Item, afford, dropped_for, of_musts};
 pub use first_models::first_model;
 pub use kept::{
-    Estimate, Frozen, KeptPlace, KeptRanking, MovedIdea, Prioritisation, UsedModel, look_again, moved_ideas,
-    range_words, shown,
+    CONFIDENCE, Estimate, Frozen, KeptPlace, KeptRanking, MovedIdea, Prioritisation, UsedModel, counts, day_came,
+    look_again, moved_ideas, range_words, shown,
 };
+pub use log::{Logged, decision_log};
 pub use model::{Better, EaseStep, Method, ModelDefinition, ScaleStep, ScoreCriterion, Scorer, ScoringModel};
 pub use pairwise::{Weighed, weigh};
 pub use priorities::{Priorities, SetAside, priorities_report};

@@ -231,6 +231,13 @@ impl ModelDefinition {
         }
     }
 
+    /// What people call a field of ideas, by the criterion that it holds; its name where it holds none.
+    #[must_use]
+    pub fn label_of(&self, field: &str) -> String {
+        let criterion = self.criteria.iter().find(|one| one.field == field);
+        criterion.map_or_else(|| field.replace('_', " "), |one| one.label.clone())
+    }
+
     /// The formula as it is computed.
     #[must_use]
     pub fn formula_text(&self) -> String {

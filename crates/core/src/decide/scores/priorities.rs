@@ -166,10 +166,6 @@ fn recommended(of: &Priorities<'_>) -> Vec<Block> {
 }
 
 fn open(of: &Priorities<'_>) -> Vec<Block> {
-    let label = |field: &str| {
-        let criterion = of.model.definition.criteria.iter().find(|one| one.field == field);
-        criterion.map_or_else(|| field.replace('_', " "), |one| one.label.to_lowercase())
-    };
     let mut blocks: Vec<Block> = of
         .to_ask
         .iter()
@@ -177,7 +173,7 @@ fn open(of: &Priorities<'_>) -> Vec<Block> {
         .map(|one| {
             point(format!(
                 "The {} of {}: knowing it would change the cut in {} of all cases, and is worth {} of score.",
-                label(&one.field),
+                of.model.definition.label_of(&one.field).to_lowercase(),
                 one.idea,
                 percent(one.changes),
                 shown(one.worth)
