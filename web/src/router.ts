@@ -1,5 +1,7 @@
 import { createRouter, createWebHistory, type RouteLocation, type RouteRecordRaw } from 'vue-router'
 import type { Collection } from './api/collections'
+import type { ThingKind } from './api/client'
+import { placeOf } from './shared/selection'
 import { listOf, STAGE_OF } from './shared/tabs'
 
 /** A stage opens with the collection that its work begins with. */
@@ -10,6 +12,15 @@ const opens = (stage: string, collection: Collection): RouteRecordRaw => ({
 
 /** Each stage is a chunk of its own, loaded when somebody goes there. */
 const stages: RouteRecordRaw[] = [
+  { path: '', name: 'opening', component: () => import('./features/start/OpeningView.vue') },
+  { path: 'notices', name: 'notices', component: () => import('./features/notices/NoticesView.vue') },
+  { path: 'rules', name: 'rules', component: () => import('./features/rules/RulesView.vue') },
+  // Where a message leads: to a thing, wherever it is looked at.
+  {
+    path: 'at/:kind([a-z_]+)/:id(\\d+)',
+    redirect: (to: RouteLocation) =>
+      placeOf({ kind: to.params.kind as ThingKind, id: Number(to.params.id) }, Number(to.params.product)),
+  },
   opens('listen', 'finding'),
   { path: 'decide', redirect: { name: 'ranking' } },
   opens('specify', 'work_item'),

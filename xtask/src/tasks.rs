@@ -182,7 +182,7 @@ pub(crate) fn screenshots() -> Result<(), String> {
         // One for each main view, and one of them dark: the rest is for looking at.
         const KEPT: [&str; 19] = [
             "listen-findings.png",
-            "listen-finding.png",
+            "opening.png",
             "listen-suggestions.png",
             "listen-feedback.png",
             "listen-overview.png",

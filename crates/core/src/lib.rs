@@ -15,7 +15,8 @@
 //! | [`handover`] | the ready check, the roadmap by quarter, a team's queue |
 //! | [`learn`] | what a result says |
 //!
-//! Beside the stages: [`trace`] (links and roll-ups along the line), [`fields`] (what may be edited
+//! Beside the stages, what all of them share: [`talk`] (comments, and the words that they are on), [`notice`] (who is told
+//! of what, and when a message is tried again), [`rules`] (what runs by itself), [`history`] (changes in words), and: [`trace`] (links and roll-ups along the line), [`fields`] (what may be edited
 //! and how it is checked), [`formats`] (open formats, bytes to values and back), [`text`]
 //! (sentences and words), [`things`] (kinds, ids and short references), [`role`] (who may do what)
 //! and [`problem`] (what can go wrong, in words that say what to do).
@@ -24,14 +25,18 @@ pub mod decide;
 pub mod fields;
 pub mod formats;
 pub mod handover;
+pub mod history;
 pub mod jobs;
 pub mod learn;
 pub mod listen;
 pub mod map;
+pub mod notice;
 pub mod plan;
 pub mod problem;
 pub mod role;
+pub mod rules;
 pub mod specify;
+pub mod talk;
 pub mod text;
 pub mod things;
 pub mod trace;

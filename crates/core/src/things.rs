@@ -80,6 +80,9 @@ kinds! {
     Channel => "channel", "channel", None;
     Term => "term", "term", None;
     Checking => "checking", "checking", None;
+    Membership => "membership", "membership", None;
+    Comment => "comment", "comment", None;
+    Rule => "rule", "rule", None;
 }
 
 impl fmt::Display for ThingKind {
@@ -276,6 +279,10 @@ ids! {
     ReleaseId of Release;
     /// An epic or a story.
     WorkItemId of WorkItem;
+    /// What somebody says of a thing.
+    CommentId of Comment;
+    /// What runs by itself.
+    RuleId of Rule;
 }
 
 /// What is being managed. A workspace holds several.

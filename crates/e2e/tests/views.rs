@@ -8,7 +8,10 @@ use iron_kite_e2e::{Page, Server, browse};
 use thirtyfour::prelude::*;
 
 /// The views, by the name of their picture, with something selected where that shows more.
-const VIEWS: [(&str, &str); 38] = [
+const VIEWS: [(&str, &str); 42] = [
+    ("opening", "/p/1"),
+    ("notices", "/p/1/notices"),
+    ("rules", "/p/1/rules"),
     ("listen-findings", "/p/1/listen/finding?at=finding:1"),
     ("listen-finding", "/p/1/listen/finding/2?at=finding:2"),
     ("listen-suggestions", "/p/1/listen/suggestions"),
@@ -41,6 +44,7 @@ const VIEWS: [(&str, &str); 38] = [
     ("all-chart", "/p/1/decide/idea?view=4&at=idea:1"),
     ("decide-decisions", "/p/1/decide/decisions?at=idea:1"),
     ("specify-stories", "/p/1/specify/work_item?at=work_item:6"),
+    ("specify-document", "/p/1/specify/document?at=document:1"),
     ("map", "/p/1/map?at=work_item:6"),
     ("plan-releases", "/p/1/plan/release?at=release:2"),
     ("handover-roadmap", "/p/1/handover/roadmap?at=release:2"),

@@ -18,6 +18,7 @@ use crate::decide::Rankings;
 use crate::jobs::Bell;
 use crate::listen::Minds;
 use crate::outside::{Nothing, Outside};
+use crate::talk::follow_words;
 
 /// The application: a workspace and what guards it.
 pub struct App {
@@ -26,6 +27,10 @@ pub struct App {
     pub(crate) hashing: Mutex<()>,
     /// Tells that there is work to do in the background.
     pub(crate) bell: Arc<Bell>,
+    /// Tells that something was written that people may have to hear of, and rules to follow.
+    pub(crate) follow_bell: Arc<Bell>,
+    /// Tells that there are messages to send.
+    pub(crate) post_bell: Arc<Bell>,
     /// The meanings of excerpts, to be looked through.
     pub(crate) minds: Minds,
     /// Rankings that were drawn lately.
@@ -100,6 +105,13 @@ impl App {
     pub fn open(dir: &Path) -> Result<Self, iron_kite_store::Error> {
         let store = Store::open(dir)?;
         let bell: Arc<Bell> = Arc::default();
+        let (follow_bell, post_bell): (Arc<Bell>, Arc<Bell>) = Default::default();
+        let written = Arc::clone(&follow_bell);
+        store.on_commit(move |change| {
+            if !change.kinds.is_empty() {
+                written.ring();
+            }
+        });
         let rung = Arc::clone(&bell);
         store.on_commit(move |change| {
             const READ: [ThingKind; 9] = [
@@ -118,7 +130,17 @@ impl App {
             }
         });
         let (hashing, minds, rankings) = (Mutex::new(()), Minds::default(), Rankings::default());
-        Ok(App { store, hashing, bell, minds, rankings, outside: Box::new(Nothing), meaning: None })
+        Ok(App {
+            store,
+            hashing,
+            bell,
+            follow_bell,
+            post_bell,
+            minds,
+            rankings,
+            outside: Box::new(Nothing),
+            meaning: None,
+        })
     }
 
     /// The same application with what tells the meaning of words. Without it, words are only glanced at.
@@ -185,7 +207,7 @@ impl App {
         write: impl FnOnce(&mut Tx<'_>) -> Result<T, Problem> + Send + 'static,
     ) -> Result<(T, Option<Committed>), Problem> {
         let actor = call.require(right)?;
-        self.store.write(context(call, actor.user_id), write)
+        self.store.write(context(call, actor.user_id), |tx| with_its_words(tx, write))
     }
 
     /// Goes on writing into a change set: a part of long work.
@@ -197,7 +219,7 @@ impl App {
         write: impl FnOnce(&mut Tx<'_>) -> Result<T, Problem> + Send + 'static,
     ) -> Result<(T, Option<Committed>), Problem> {
         let actor = call.require(right)?;
-        self.store.write_on(set, context(call, actor.user_id), write)
+        self.store.write_on(set, context(call, actor.user_id), |tx| with_its_words(tx, write))
     }
 
     /// Erases a person from the file: for an owner only.
@@ -212,7 +234,7 @@ impl App {
         call: &Call,
         write: impl FnOnce(&mut Tx<'_>) -> Result<T, Problem> + Send + 'static,
     ) -> Result<(T, Option<Committed>), Problem> {
-        self.store.write(context(call, None), write)
+        self.store.write(context(call, None), |tx| with_its_words(tx, write))
     }
 
     /// Writes something that makes or changes one thing.
@@ -233,6 +255,17 @@ impl App {
             None => Saved { change: None, label: "Nothing changed".into(), thing, rev },
         })
     }
+}
+
+/// Writes something; the words of comments follow the texts that it changed, so that nobody who writes has to think of them.
+fn with_its_words<T>(tx: &mut Tx<'_>, write: impl FnOnce(&mut Tx<'_>) -> Result<T, Problem>) -> Result<T, Problem> {
+    let from = tx.rows().newest_change()?;
+    let value = write(tx)?;
+    // A whole workspace brings its own ledger, and its comments are where they are.
+    if tx.set_id() > 0 {
+        follow_words(tx, from)?;
+    }
+    Ok(value)
 }
 
 fn context(call: &Call, user_id: Option<i64>) -> WriteContext {

@@ -1,15 +1,23 @@
 //! History of a thing, undo and redo.
 
+use std::collections::BTreeSet;
+
 use iron_kite_core::decide::Idea;
+use iron_kite_core::fields::{Collection, FieldDef};
+use iron_kite_core::history::{Names, changed};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::{Right, Role};
 use iron_kite_core::things::{Thing, ThingKind};
-use iron_kite_store::{ChangeSet, ChangeSetId, Rows, UndoRefused, Way};
-use serde::Serialize;
+use iron_kite_core::trace::LinkKind;
+use iron_kite_store::queries::fields::Catalogue;
+use iron_kite_store::queries::history::RowChange;
+use iron_kite_store::queries::people::User;
+use iron_kite_store::{ChangeSet, ChangeSetId, Part, Rows, Tx, Undo, UndoRefused, Way};
+use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved};
-use crate::things::name_of;
+use crate::things::{LinkEnds, link_words, name_of};
 
 /// One change in a thing's history.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
@@ -22,10 +30,33 @@ pub struct HistoryLine {
     pub who: Option<String>,
     /// What was done.
     pub label: String,
-    /// By what way: person, import, undo.
+    /// By what way: person, import, undo, rule.
     pub way: String,
     /// Whether it was taken back since.
     pub undone: bool,
+    /// What of it concerns the thing.
+    pub changes: Vec<HistoryChange>,
+}
+
+/// One value of a thing, one of its links or one of its parts, as it changed.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct HistoryChange {
+    /// In words: "changed effort from 3 to 5".
+    pub words: String,
+    /// The row that changed.
+    pub thing: Thing,
+    /// The names of its values; none where all of it came or went.
+    pub names: Vec<String>,
+}
+
+/// A part of a change that is to be taken back by itself.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct UndoPart {
+    /// The row.
+    pub thing: Thing,
+    /// The values; all that changed where none is named.
+    #[serde(default)]
+    pub names: Vec<String>,
 }
 
 /// What the person can take back and do again now.
@@ -40,21 +71,107 @@ pub struct UndoState {
 /// At most so many lines of history at once.
 const LINES: usize = 100;
 
-/// The history of a thing, newest first.
+/// The history of a thing, newest first, with what it tells of the thing in words.
 ///
 /// # Errors
 /// Where the right is missing.
 pub fn history(app: &App, call: &Call, thing: Thing) -> Result<Vec<HistoryLine>, Problem> {
     app.read(call, Right::Read, |rows| {
-        let mut sets = rows.history(thing, LINES)?;
-        for id in merged_into(rows, thing)? {
-            sets.extend(rows.history(Thing::new(thing.kind, id), LINES)?);
+        let mut all = vec![thing];
+        all.extend(merged_into(rows, thing)?.into_iter().map(|id| Thing::new(thing.kind, id)));
+        let (mut sets, mut changes): (Vec<ChangeSet>, Vec<RowChange>) = (Vec::new(), Vec::new());
+        for one in all {
+            let some = rows.history(one, LINES)?;
+            if let Some(oldest) = some.last() {
+                changes.extend(rows.changes_about(one, oldest.id)?);
+            }
+            sets.extend(some);
         }
         sets.sort_by_key(|set| std::cmp::Reverse(set.id));
         sets.dedup_by_key(|set| set.id);
         sets.truncate(LINES);
-        Ok(sets.into_iter().map(line).collect())
+        let teller = Teller::new(rows)?;
+        let of = |set: ChangeSetId| changes.iter().filter(move |change| change.set == set);
+        Ok(sets.into_iter().map(|set| line(of(set.id).flat_map(|one| teller.told(one)).collect(), set)).collect())
     })
+}
+
+/// Tells changes of rows in words.
+pub(crate) struct Teller<'a> {
+    rows: &'a Rows<'a>,
+    catalogue: Catalogue,
+    people: Vec<User>,
+}
+
+impl Names for Teller<'_> {
+    fn thing(&self, thing: Thing) -> String {
+        name_of(self.rows, thing)
+    }
+
+    fn person(&self, id: i64) -> String {
+        self.people.iter().find(|one| one.id == id).map_or_else(|| format!("person {id}"), |one| one.name.clone())
+    }
+}
+
+impl<'a> Teller<'a> {
+    pub(crate) fn new(rows: &'a Rows<'a>) -> Result<Self, Problem> {
+        Ok(Teller { rows, catalogue: rows.catalogue()?, people: rows.users()? })
+    }
+
+    /// The fields of a collection, retired ones too.
+    pub(crate) fn fields(&self, collection: Collection) -> Vec<FieldDef> {
+        self.catalogue.all_of(collection)
+    }
+
+    /// What a change did to its row, a value after the other.
+    pub(crate) fn told(&self, change: &RowChange) -> Vec<HistoryChange> {
+        let one = |words: String, names: Vec<String>| HistoryChange { words, thing: change.thing, names };
+        let called = self.called(change);
+        match (&change.before, &change.after) {
+            _ if change.thing.kind == ThingKind::Link => {
+                self.link(change).map(|words| one(words, Vec::new())).into_iter().collect()
+            }
+            (Some(before), Some(after)) => {
+                let kind = change.thing.kind;
+                let fields = Collection::of(kind).map(|of| self.catalogue.all_of(of)).unwrap_or_default();
+                let all = changed(kind, &fields, before, after, self);
+                all.into_iter().map(|value| one(format!("{}{called}", value.words), value.names)).collect()
+            }
+            (None, _) => vec![one(format!("added{}", called.replacen(" of ", " ", 1)), Vec::new())],
+            (Some(_), None) => vec![one(format!("removed{}", called.replacen(" of ", " ", 1)), Vec::new())],
+        }
+    }
+
+    /// How a part of a thing is called behind what happened to it; things themselves need no word.
+    fn called(&self, change: &RowChange) -> String {
+        let said = |name: &str| change.value(name).as_str().unwrap_or_default().to_owned();
+        let person = |name: &str| change.value(name).as_i64().map_or_else(|| "a rule".into(), |id| self.person(id));
+        match change.thing.kind {
+            ThingKind::Criterion => format!(" of the criterion “{}”", said("words")),
+            ThingKind::Estimate => format!(" of the estimate of {}", said("field").replace('_', " ")),
+            ThingKind::Decision => format!(" of the decision by {}", person("decided_by")),
+            ThingKind::Measurement => format!(" of the value of {}", said("taken_on")),
+            ThingKind::Comment => format!(" of the comment by {}", person("by_id")),
+            _ => String::new(),
+        }
+    }
+
+    fn link(&self, change: &RowChange) -> Option<String> {
+        let made = change.after.is_some();
+        let end = |side: &str| {
+            let kind: ThingKind = change.value(&format!("{side}_kind")).as_str()?.parse().ok()?;
+            Some(Thing::new(kind, change.value(&format!("{side}_id")).as_i64()?))
+        };
+        let (from, to) = (end("from")?, end("to")?);
+        match serde_json::from_value::<LinkKind>(change.value("kind").clone()) {
+            Ok(kind) => Some(link_words(self.rows, LinkEnds { kind, from, to }, made)),
+            // A field of the team's own.
+            Err(_) => {
+                let verb = if made { "linked" } else { "took apart" };
+                Some(format!("{verb} {} and {}", self.thing(from), self.thing(to)))
+            }
+        }
+    }
 }
 
 /// What became a part of a thing: its history is told with that of the thing.
@@ -66,8 +183,9 @@ fn merged_into(rows: &Rows<'_>, thing: Thing) -> Result<Vec<i64>, Problem> {
     Ok(rows.get::<Idea>(thing.id).map(|idea| idea.merged_ids()).unwrap_or_default())
 }
 
-fn line(set: ChangeSet) -> HistoryLine {
-    HistoryLine { id: set.id, at: set.at, who: set.user_name, label: set.label, way: set.way, undone: set.undone }
+fn line(changes: Vec<HistoryChange>, set: ChangeSet) -> HistoryLine {
+    let ChangeSet { id, at, user_name: who, label, way, undone } = set;
+    HistoryLine { id, at, who, label, way, undone, changes }
 }
 
 /// What the person can take back and do again now.
@@ -105,15 +223,45 @@ pub fn redo_last(app: &App, call: &Call) -> Result<Saved, Problem> {
 /// Takes back one change set. A person's own, or anybody's by an editor.
 ///
 /// # Errors
-/// Where it is taken back already, somebody changed the same rows since, or the right is missing.
+/// Where it is taken back already, somebody changed the same values since, or the right is missing.
 pub fn undo_set(app: &App, call: &Call, set: ChangeSetId) -> Result<Saved, Problem> {
+    let may = may_undo(call, set);
+    undo_with(app, call, UNDID, move |rows| may(rows).map(|may| may.then_some(set)))
+}
+
+/// Takes back a part of a change set: one value of a thing, one link. What was changed since beside it stays.
+///
+/// # Errors
+/// As [`undo_set`].
+pub fn undo_part(app: &App, call: &Call, set: ChangeSetId, part: UndoPart) -> Result<Saved, Problem> {
+    let may = may_undo(call, set);
+    app.save(&call.by(Way::Undo), Right::Listen, move |tx| {
+        if !may(&tx.rows())? {
+            return Err(refusal(&tx.rows(), &UndoRefused::NothingToUndo));
+        }
+        let thing = part.thing;
+        let names: BTreeSet<String> = part.names.into_iter().collect();
+        taken_back(tx, set, |tx| Ok(tx.undo_part(set, &Part { thing, names: names.clone() })?))?;
+        let undone = tx.rows().changes_in(tx.set_id())?;
+        let words = {
+            let rows = tx.rows();
+            let teller = Teller::new(&rows)?;
+            undone.iter().flat_map(|change| teller.told(change)).map(|one| one.words).collect::<Vec<_>>().join("; ")
+        };
+        tx.label(format!("took back a part: {words} on {}", name_of(&tx.rows(), thing)));
+        Ok(Some(thing))
+    })
+}
+
+/// Whether somebody may take back a set that is there.
+fn may_undo(call: &Call, set: ChangeSetId) -> impl FnOnce(&Rows<'_>) -> Result<bool, Problem> + Send + 'static + use<> {
     let user = user_of(call);
     let may_all = call.actor.as_ref().is_some_and(|actor| actor.role >= Role::Editor);
-    undo_with(app, call, UNDID, move |rows| match rows.change_set_user(set)? {
-        None => Ok(None),
-        Some(by) if may_all || by == Some(user) => Ok(Some(set)),
+    move |rows| match rows.change_set_user(set)? {
+        None => Ok(false),
+        Some(by) if may_all || by == Some(user) => Ok(true),
         Some(_) => Err(Problem::NotAllowed { needs: Role::Editor.name() }),
-    })
+    }
 }
 
 const UNDID: &str = "undid: ";
@@ -131,18 +279,24 @@ fn undo_with(
 ) -> Result<Saved, Problem> {
     app.save(&call.by(Way::Undo), Right::Listen, move |tx| {
         let set = pick(&tx.rows())?.ok_or_else(|| refusal(&tx.rows(), &UndoRefused::NothingToUndo))?;
-        if tx.rows().is_being_written(set)? {
-            return Err(Problem::refused("still-running", "This is still being written. Cancel the job instead."));
-        }
-        match tx.undo(set)? {
-            Ok(undo) => {
-                tx.read_anew()?;
-                tx.label(format!("{words}{}", undo.label.trim_start_matches(UNDID)));
-                Ok(None)
-            }
-            Err(why) => Err(refusal(&tx.rows(), &why)),
-        }
+        let undo = taken_back(tx, set, |tx| Ok(tx.undo(set)?))?;
+        tx.label(format!("{words}{}", undo.label.trim_start_matches(UNDID)));
+        Ok(None)
     })
+}
+
+/// Takes something back, unless it is still being written.
+fn taken_back(
+    tx: &mut Tx<'_>,
+    set: ChangeSetId,
+    undo: impl FnOnce(&mut Tx<'_>) -> Result<Result<Undo, UndoRefused>, Problem>,
+) -> Result<Undo, Problem> {
+    if tx.rows().is_being_written(set)? {
+        return Err(Problem::refused("still-running", "This is still being written. Cancel the job instead."));
+    }
+    let undone = undo(tx)?.map_err(|why| refusal(&tx.rows(), &why))?;
+    tx.read_anew()?;
+    Ok(undone)
 }
 
 fn refusal(rows: &Rows<'_>, why: &UndoRefused) -> Problem {

@@ -128,7 +128,8 @@ pub(crate) struct Bell {
 }
 
 impl Bell {
-    fn ring(&self) {
+    /// Wakes whoever waits.
+    pub(crate) fn ring(&self) {
         *self.rung.lock().unwrap_or_else(PoisonError::into_inner) = true;
         self.heard.notify_all();
     }
@@ -157,7 +158,8 @@ impl Bell {
         any
     }
 
-    fn wait(&self, longest: Duration) {
+    /// Waits until somebody rings, at most so long.
+    pub(crate) fn wait(&self, longest: Duration) {
         let rung = self.rung.lock().unwrap_or_else(PoisonError::into_inner);
         let waited = self.heard.wait_timeout_while(rung, longest, |rung| !*rung);
         *waited.unwrap_or_else(PoisonError::into_inner).0 = false;

@@ -4,8 +4,10 @@
 //! use case can forget it. One folder for each stage, one file for each subject:
 //! [`listen`], [`decide`], [`specify`], [`map`], [`plan`], [`handover`], [`learn`]. Beside them:
 //! [`people`] (sign in), [`things`] (edit, remove and link anything), [`history`] (undo and redo),
-//! [`trace`], [`collections`] (fields, rows, views of any collection), [`jobs`] (long work in the background), [`overview`] (products and the counts on the course), [`takeout`] (files out and in).
+//! [`talk`] (comments), [`notice`] (who is told of what, the outbox), [`rules`] (what runs by itself), [`afterwards`] (what
+//! follows a change), [`opening`] (the opening page), [`trace`], [`collections`] (fields, rows, views of any collection), [`jobs`] (long work in the background), [`overview`] (products and the counts on the course), [`takeout`] (files out and in).
 
+pub mod afterwards;
 pub mod attachments;
 mod call;
 pub mod collections;
@@ -16,12 +18,16 @@ pub mod jobs;
 pub mod learn;
 pub mod listen;
 pub mod map;
+pub mod notice;
+pub mod opening;
 pub mod outside;
 pub mod overview;
 pub mod people;
 pub mod plan;
+pub mod rules;
 pub mod specify;
 pub mod takeout;
+pub mod talk;
 pub mod things;
 pub mod trace;
 

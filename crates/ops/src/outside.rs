@@ -2,6 +2,8 @@
 //! places behind it in the demo and the tests.
 
 use iron_kite_core::listen::ChannelKind;
+use iron_kite_core::notice::Attempt;
+use jiff::Timestamp;
 
 /// What is asked of a place outside.
 #[derive(Debug, Clone)]
@@ -49,6 +51,25 @@ pub struct PagesFound {
     pub pages: Vec<PageFound>,
 }
 
+/// A message that is to go out.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Letter {
+    /// Its number in the outbox: the same at every try, so that whoever receives it knows it again.
+    pub id: i64,
+    /// To whom.
+    pub to_name: String,
+    /// Where.
+    pub to_address: String,
+    /// What it is about.
+    pub subject: String,
+    /// What it says.
+    pub body: String,
+    /// Where in the application it leads.
+    pub path: String,
+    /// Now.
+    pub at: Timestamp,
+}
+
 /// What lies outside. An answer of words says what went wrong and what to do.
 pub trait Outside: Send + Sync {
     /// What is new at a place since the cursor. A part of it, so that no part is too large.
@@ -62,6 +83,20 @@ pub trait Outside: Send + Sync {
     /// # Errors
     /// In words, where there is nowhere to look, or it does not answer as it should.
     fn search(&self, question: &str) -> Result<PagesFound, String>;
+
+    /// Sends a message, or keeps it as a file where no mail server is set. Where there is no way out, it waits.
+    fn post(&self, letter: &Letter) -> Attempt {
+        Attempt::Later(format!("There is no way out for message {}. Start the server.", letter.id))
+    }
+
+    /// Forgets messages that were kept as files, by their numbers. Those that are not there are gone already.
+    ///
+    /// # Errors
+    /// In words, where a file cannot be removed.
+    fn forget_letters(&self, ids: &[i64]) -> Result<(), String> {
+        let _ = ids;
+        Ok(())
+    }
 
     /// Whether a place may be looked at at all.
     ///

@@ -91,7 +91,7 @@ pub(crate) fn follow(tx: &mut Tx<'_>, thing: Thing) -> Result<(), Problem> {
 }
 
 /// Kinds that a person may remove. The rest goes by undoing what brought it.
-const REMOVABLE: [ThingKind; 24] = [
+const REMOVABLE: [ThingKind; 25] = [
     ThingKind::Excerpt,
     ThingKind::Finding,
     ThingKind::Objective,
@@ -116,6 +116,7 @@ const REMOVABLE: [ThingKind; 24] = [
     ThingKind::Sprint,
     ThingKind::Page,
     ThingKind::Term,
+    ThingKind::Rule,
 ];
 
 /// Removes a thing with what cannot be without it: an epic's stories, an idea's decisions. Undo brings all of it back.
@@ -233,7 +234,7 @@ fn check_circle(rows: &Rows<'_>, needed: Thing, dependent: Thing) -> Result<(), 
     Err(Problem::refused("dependency-circle", words))
 }
 
-fn link_words(rows: &Rows<'_>, ends: LinkEnds, made: bool) -> String {
+pub(crate) fn link_words(rows: &Rows<'_>, ends: LinkEnds, made: bool) -> String {
     let (from, to) = (name_of(rows, ends.from), name_of(rows, ends.to));
     match (ends.kind, made) {
         (LinkKind::NeededBy, true) => format!("made {to} depend on {from}"),
@@ -270,6 +271,15 @@ pub(crate) fn name_of(rows: &Rows<'_>, thing: Thing) -> String {
             format!("the {}{name}", thing.kind.words())
         }
     }
+}
+
+/// What a thing says of itself: its title, its name, or the beginning of its words.
+pub(crate) fn title_of(rows: &Rows<'_>, thing: Thing) -> String {
+    const LONGEST: usize = 90;
+    let row = rows.json(thing).unwrap_or_default();
+    let text = ["title", "name", "words", "text"].iter().find_map(|name| row[*name].as_str()).unwrap_or_default();
+    let begun: String = text.chars().take(LONGEST).collect();
+    if begun.len() < text.len() { format!("{} …", begun.trim_end()) } else { begun }
 }
 
 /// The revision of a thing now.

@@ -152,3 +152,109 @@ fn an_edit_that_changes_nothing_leaves_no_trace() {
     assert_eq!(edit(&w.app, &wren, idea, set(1, json!({ "title": " One " }))).unwrap().change, None);
     assert_eq!(history::history(&w.app, &wren, Thing::new(ThingKind::Idea, 1)).unwrap().len(), 1);
 }
+
+fn told(w: &common::Workspace, thing: Thing) -> Vec<Vec<String>> {
+    let lines = history::history(&w.app, &command(), thing).unwrap();
+    lines.into_iter().map(|line| line.changes.into_iter().map(|one| one.words).collect()).collect()
+}
+
+#[test]
+fn history_tells_in_words_what_changed_on_a_thing_its_links_and_its_parts() {
+    let w = workspace();
+    let wren = w.person(Role::Editor);
+    let idea = w.idea(&wren, "One");
+    edit(&w.app, &wren, idea, set(1, json!({ "effort": 3, "reach": 200 }))).unwrap();
+    edit(&w.app, &wren, idea, set(2, json!({ "effort": 5, "reach": null }))).unwrap();
+    let other = w.idea(&wren, "Two");
+    link(&w.app, &wren, LinkEnds { kind: LinkKind::NeededBy, from: idea, to: other }).unwrap();
+    assert_eq!(
+        told(&w, idea),
+        [
+            vec!["made I2 depend on I1"],
+            vec!["changed effort from 3 to 5", "cleared reach a quarter, which was 200"],
+            vec!["set effort to 3", "set reach a quarter to 200"],
+            vec!["added"],
+        ]
+    );
+    assert_eq!(told(&w, other)[0], ["made I2 depend on I1"]);
+    let story = w.story(&wren, "Pay");
+    iron_kite_ops::specify::add_criterion(&w.app, &wren, story.id.into(), "Given a card, when I pay, then I sail")
+        .unwrap();
+    assert_eq!(told(&w, story)[0], ["added the criterion “Given a card, when I pay, then I sail”"]);
+}
+
+#[test]
+fn one_value_is_taken_back_and_what_came_later_stays() {
+    let w = workspace();
+    let (wren, tamar) = (w.person(Role::Editor), w.person(Role::Editor));
+    let idea = w.idea(&wren, "One");
+    let first = edit(&w.app, &wren, idea, set(1, json!({ "effort": 3, "reach": 200 }))).unwrap().change.unwrap();
+    edit(&w.app, &tamar, idea, set(2, json!({ "title": "Two", "impact": 2 }))).unwrap();
+    let part =
+        |names: &[&str]| history::UndoPart { thing: idea, names: names.iter().map(|&name| name.into()).collect() };
+    let saved = history::undo_part(&w.app, &wren, first, part(&["effort"])).unwrap();
+    assert_eq!(saved.label, "took back a part: cleared effort, which was 3 on I1");
+    let values =
+        || w.rows(iron_kite_core::fields::Collection::Idea, &["title", "effort", "reach", "impact"])[0].clone();
+    assert_eq!(values(), [json!("Two"), json!(null), json!(200.0), json!(2.0)]);
+    // There is nothing of it left to take back, and what nobody touched still is.
+    assert_eq!(history::undo_part(&w.app, &wren, first, part(&["effort"])).unwrap_err().code(), "changed-since");
+    assert_eq!(history::undo_part(&w.app, &wren, first, part(&["title"])).unwrap_err().code(), "nothing-to-undo");
+    history::undo_part(&w.app, &wren, first, part(&["reach"])).unwrap();
+    assert_eq!(values(), [json!("Two"), json!(null), json!(null), json!(2.0)]);
+    // The whole of a change stays out of the way of others, too.
+    let second = edit(&w.app, &wren, idea, set(rev_of(&w.app, &wren, idea).unwrap(), json!({ "effort": 8 })))
+        .unwrap()
+        .change
+        .unwrap();
+    edit(&w.app, &tamar, idea, set(rev_of(&w.app, &wren, idea).unwrap(), json!({ "title": "Three" }))).unwrap();
+    history::undo_set(&w.app, &wren, second).unwrap();
+    assert_eq!(values()[..2], [json!("Three"), json!(null)]);
+    assert!(iron_kite_store::verify(w.dir.path()).unwrap().faults.is_empty());
+}
+
+proptest::proptest! {
+    #![proptest_config(proptest::prelude::ProptestConfig { cases: 24, failure_persistence: None, ..Default::default() })]
+
+    /// Held against a list of all values that each field ever had: a change is taken back where each value that it changed
+    /// stands as it left it, and then exactly these are as before it.
+    #[test]
+    fn a_change_is_taken_back_by_the_values_that_it_changed(
+        edits in proptest::collection::vec(proptest::collection::btree_map(0usize..4, 1u8..4, 1..3), 1..7),
+        which in proptest::prelude::any::<proptest::sample::Index>(),
+    ) {
+        const FIELDS: [&str; 4] = ["reach", "impact", "effort", "value"];
+        let w = workspace();
+        let wren = w.person(Role::Editor);
+        let idea = w.idea(&wren, "One");
+        let mut had = vec![[None; 4]];
+        let mut sets = vec![];
+        for change in &edits {
+            let mut now = *had.last().unwrap();
+            let values: serde_json::Map<String, serde_json::Value> =
+                change.iter().map(|(field, value)| (FIELDS[*field].to_owned(), json!(value))).collect();
+            for (field, value) in change {
+                now[*field] = Some(f64::from(*value));
+            }
+            let rev = rev_of(&w.app, &wren, idea).unwrap();
+            let saved = edit(&w.app, &wren, idea, Edit { rev, set: values }).unwrap();
+            if let Some(id) = saved.change {
+                had.push(now);
+                sets.push(id);
+            }
+        }
+        let at = which.index(sets.len());
+        let (before, after, last) = (had[at], had[at + 1], *had.last().unwrap());
+        let touched: Vec<usize> = (0..4).filter(|field| before[*field] != after[*field]).collect();
+        let stands = touched.iter().all(|field| last[*field] == after[*field]);
+        let undone = history::undo_set(&w.app, &wren, sets[at]);
+        proptest::prop_assert_eq!(undone.is_ok(), stands);
+        let mut expected = last;
+        for field in touched.iter().filter(|_| stands) {
+            expected[*field] = before[*field];
+        }
+        let row = w.rows(iron_kite_core::fields::Collection::Idea, &FIELDS)[0].clone();
+        let values: Vec<Option<f64>> = row.iter().map(serde_json::Value::as_f64).collect();
+        proptest::prop_assert_eq!(values, expected.to_vec());
+    }
+}

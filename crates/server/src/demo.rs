@@ -33,6 +33,7 @@ use self::days::shift;
 use self::market::DemoMarket;
 use self::requests::DemoForm;
 use self::said::suggest;
+use self::talk::Speakers;
 use self::views::DemoViews;
 
 pub(crate) mod channels;
@@ -41,6 +42,7 @@ mod market;
 mod recording;
 mod requests;
 mod said;
+mod talk;
 mod views;
 
 /// Everybody's password in the demo.
@@ -292,7 +294,15 @@ pub fn load(app: &App, now: Timestamp, today: Date) -> Result<(), Problem> {
     let products = overview::products(app, &player.call)?;
     let product = products.iter().find(|one| one.name == views.product).ok_or_else(|| internal(&views.product))?;
     channels::load(app, &player.call, product.id)?;
-    views::load(app, &player.call, product.id, views, |key| player.thing(key))
+    views::load(app, &player.call, product.id, views, |key| player.thing(key))?;
+    let talk = talk::read()?;
+    let product = products.iter().find(|one| one.name == talk.product).ok_or_else(|| internal(&talk.product))?;
+    let people = demo.people.into_iter().map(|one| {
+        let id = player.members.get(&one.email).copied().unwrap_or_default();
+        (one.email, (id, one.name, one.role))
+    });
+    let speakers = Speakers { app, call: &player.call, people: people.collect(), teams: &player.teams };
+    talk::load(&speakers, product.id, talk)
 }
 
 struct Player<'a> {

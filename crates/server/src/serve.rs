@@ -11,18 +11,19 @@ use actix_web::http::{Method, header};
 use actix_web::middleware::{Compress, DefaultHeaders, Next, from_fn};
 use actix_web::{App as Web, Error, HttpServer, web};
 use iron_kite_core::problem::Problem;
-use iron_kite_ops::{App, jobs};
+use iron_kite_ops::{App, Call, afterwards, jobs, notice};
+use lettre::message::Mailbox;
 use tracing_actix_web::{RootSpanBuilder, TracingLogger};
 
 use crate::assets;
 use crate::desk::{Desk, present};
 use crate::meaning::OnDemand;
-use crate::outside::Doors;
+use crate::outside::{Doors, MailOut, MailServer, MailWay};
 use crate::problem::{ApiProblem, json_config, path_config, query_config};
 use crate::routes;
 
-/// How to serve.
-#[derive(Debug, Clone)]
+/// How to serve. Never printed: it may hold a password.
+#[derive(Clone)]
 pub(crate) struct ServeOptions {
     pub(crate) address: String,
     pub(crate) port: u16,
@@ -33,6 +34,12 @@ pub(crate) struct ServeOptions {
     pub(crate) watch: Vec<PathBuf>,
     /// Simulated places by their name, each with its address.
     pub(crate) stand_ins: BTreeMap<String, String>,
+    /// The mail server that messages go to; where there is none, they are kept.
+    pub(crate) mail: Option<MailServer>,
+    /// From whom messages are.
+    pub(crate) mail_from: Mailbox,
+    /// The address of the application in messages.
+    pub(crate) links: Option<String>,
 }
 
 /// Everything comes from here; nothing runs that did not.
@@ -40,6 +47,8 @@ const POLICY: &str = "default-src 'self'; img-src 'self' data: blob:; style-src 
     object-src 'none'; base-uri 'none'; form-action 'self'; frame-ancestors 'none'";
 /// The folder in that of the workspace below which channels may read.
 const CHANNELS: &str = "channels";
+/// The folder in that of the workspace where messages are kept.
+const OUTBOX: &str = "outbox";
 const WORKERS: usize = 2;
 /// Use cases that run at once. Those that write wait for the disk together, so there are many.
 const BLOCKING: usize = 64;
@@ -49,15 +58,28 @@ pub(crate) fn serve(dir: &Path, options: &ServeOptions) -> Result<(), String> {
     let own = dir.join(CHANNELS);
     std::fs::create_dir_all(&own).map_err(|fault| format!("{} cannot be made: {fault}", own.display()))?;
     let roots = [own].into_iter().chain(options.watch.iter().cloned()).collect();
-    let doors = Doors::new(roots, options.stand_ins.clone());
+    let way = match &options.mail {
+        Some(server) => MailWay::Server(server.clone()),
+        None => MailWay::Kept(dir.join(OUTBOX)),
+    };
+    let mail = MailOut { from: options.mail_from.clone(), links: options.links.clone(), way };
+    let doors = Doors::new(roots, options.stand_ins.clone(), mail);
     let app = App::open(dir).map_err(|fault| fault.to_string())?.with_outside(Box::new(doors));
     let app = app.with_meaning(Box::new(OnDemand::default()));
     let desk = Desk::new(app, options.demo, options.behind_tls);
-    let shared = Arc::clone(&desk.0);
-    jobs::recover(&shared.app, &present()).map_err(|problem| problem.to_string())?;
-    let work = move || jobs::work(&shared.app, present);
-    std::thread::Builder::new().name("jobs".into()).spawn(work).map_err(|fault| fault.to_string())?;
+    jobs::recover(&desk.0.app, &present()).map_err(|problem| problem.to_string())?;
+    notice::recover_outbox(&desk.0.app, &present()).map_err(|problem| problem.to_string())?;
+    beside(&desk, "jobs", jobs::work)?;
+    beside(&desk, "afterwards", afterwards::work)?;
+    beside(&desk, "post", afterwards::post)?;
     actix_web::rt::System::new().block_on(run(desk, options)).map_err(|fault| fault.to_string())
+}
+
+/// Work that goes on beside the answers, for as long as the program runs.
+fn beside(desk: &Desk, name: &str, work: fn(&App, fn() -> Call)) -> Result<(), String> {
+    let shared = Arc::clone(&desk.0);
+    let work = move || work(&shared.app, present);
+    std::thread::Builder::new().name(name.into()).spawn(work).map(drop).map_err(|fault| fault.to_string())
 }
 
 async fn run(desk: Desk, options: &ServeOptions) -> std::io::Result<()> {

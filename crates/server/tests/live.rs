@@ -50,7 +50,7 @@ fn the_undo_of_the_interface_goes_over_the_same_routes() {
     let tamar = server.signed_in("tamar");
     // What the demo says in her name could be taken back, too.
     let demo = tamar.get("undo")["undo"].clone();
-    assert!(demo.as_str().is_some_and(|label| label.starts_with("said what")), "{demo}");
+    assert!(demo.as_str().is_some_and(|label| label.starts_with("commented on")), "{demo}");
     assert_eq!(tamar.get("undo"), json!({ "undo": demo, "redo": null }));
     let saved = tamar.done("PATCH", "things/idea/6", &json!({ "rev": 4, "set": { "reach": 2200 } }));
     assert_eq!(saved["label"], "changed reach of I6");

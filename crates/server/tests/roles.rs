@@ -19,7 +19,8 @@ const OPEN: [&str; 8] = [
     "GET /open/requests/{key}",
 ];
 /// Routes that only ask, though what they ask does not fit into an address.
-const ASK: [&str; 7] = [
+const ASK: [&str; 8] = [
+    "POST /rules/try",
     "POST /decide/scores",
     "POST /decide/scores/why",
     "POST /decide/budget",
@@ -28,8 +29,15 @@ const ASK: [&str; 7] = [
     "POST /collections/{collection}/groups",
     "POST /collections/{collection}/export",
 ];
+/// Routes that write what only concerns whoever asks.
+const MINE: [&str; 4] = ["PUT /following/{kind}/{id}", "POST /notices/read", "PUT /notices/settings", "PUT /visit"];
 /// Routes that a contributor may write to.
-const LISTEN: [&str; 30] = [
+const LISTEN: [&str; 35] = [
+    "POST /comments",
+    "PATCH /comments/{id}",
+    "POST /comments/{id}/resolved",
+    "DELETE /comments/{id}",
+    "POST /changes/{id}/undo/part",
     // What somebody says alone; to agree takes an editor.
     "POST /decide/ideas/{id}/estimates",
     // An idea may be suggested by whoever listens; a file belongs to nothing until a field holds it.
@@ -66,7 +74,9 @@ const LISTEN: [&str; 30] = [
     "POST /listen/items/{id}/recording",
 ];
 /// Routes that only an owner may use.
-const OWN: [&str; 8] = [
+const OWN: [&str; 10] = [
+    "GET /outbox",
+    "POST /outbox/{id}/again",
     "POST /listen/channels",
     "PATCH /listen/channels/{id}",
     "DELETE /listen/channels/{id}",
@@ -133,6 +143,17 @@ fn body(path: &str) -> Value {
         "/links" | "/links/remove" => {
             json!({ "kind": "asks_for", "from": { "kind": "objective", "id": 1 }, "to": idea })
         }
+        "/comments" => json!({ "on": idea, "body": "x" }),
+        "/comments/{id}/resolved" => json!({ "rev": 0, "resolved": true }),
+        "/comments/{id}" => json!({ "rev": 0, "body": "x" }),
+        "/changes/{id}/undo/part" => json!({ "thing": idea }),
+        "/following/{kind}/{id}" => json!({ "follows": false }),
+        "/notices/settings" => json!({ "sort": "rule", "here": true, "by_mail": false }),
+        "/handover/teams/{id}/people" => json!({ "people": [] }),
+        "/rules" | "/rules/{id}" | "/rules/try" => {
+            let definition = json!({ "collection": "idea", "when": { "sort": "created" }, "then": [] });
+            json!({ "product": 1, "title": "x", "runs": false, "definition": definition })
+        }
         "/listen/checks" => json!({ "excerpt": 1, "about": "kind", "way": "unsure", "said": "habit" }),
         "/things/{kind}/{id}" => json!({ "rev": 0, "set": { "title": "x" } }),
         "/plan/releases/{id}/state" => json!({ "rev": 0, "state": "planned" }),
@@ -188,7 +209,7 @@ fn every_route_asks_for_its_role() {
         if status(&nobody, &method, &path, &operation) != 401 {
             wrong.push(format!("{route}: open to nobody signed in"));
         }
-        let reads = method == "GET" || path.ends_with("/reading") || is(&ASK);
+        let reads = method == "GET" || path.ends_with("/reading") || is(&ASK) || is(&MINE);
         let least = match () {
             () if is(&OWN) => 3,
             () if reads => 0,

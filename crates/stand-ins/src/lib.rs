@@ -1,7 +1,9 @@
-//! Small simulated outside services: real HTTP servers on this machine alone, for the demo and the tests.
+//! Small simulated outside services: real servers on this machine alone, for the demo and the tests.
 //!
 //! A support desk, a review site and a library of pages, which speak what `docs/channels.md` says: pages behind a cursor, a key, and the
-//! refusals of the real ones when they are told to.
+//! refusals of the real ones when they are told to; and a mail server.
+
+mod post;
 
 use std::sync::{Arc, Mutex, PoisonError, mpsc};
 use std::time::{Duration, Instant};
@@ -13,6 +15,8 @@ use actix_web::web::{self, Data, Query};
 use actix_web::{App, HttpRequest, HttpResponse, HttpServer};
 use serde::Deserialize;
 use serde_json::{Value, json};
+
+pub use post::{Mood, PostOffice, Taken};
 
 /// What a simulated place holds, and how it behaves.
 struct Held {

@@ -65,6 +65,11 @@ impl Tx<'_> {
             "INSERT INTO temp.gone SELECT 'request', q.id FROM request q JOIN temp.gone g ON g.kind = 'feedback_item' AND g.id = q.item_id
              WHERE ?1 > 0",
         )?;
+        // What was said of their words quotes them.
+        mark(
+            "INSERT OR IGNORE INTO temp.gone SELECT 'comment', m.id FROM comment m JOIN temp.gone g
+              ON g.kind = m.on_kind AND g.id = m.on_id WHERE ?1 > 0",
+        )?;
         // Whom they were before they were merged; those people are there no more.
         mark(
             "INSERT OR IGNORE INTO temp.gone
@@ -111,6 +116,12 @@ impl Tx<'_> {
         .unwrap_or(i64::MAX);
         connection.execute_batch(
             "DELETE FROM link WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'link');
+             DELETE FROM message WHERE notice_id IN (SELECT n.id FROM notice n JOIN temp.gone g ON g.kind = n.kind AND g.id = n.row_id);
+             DELETE FROM notice WHERE EXISTS (SELECT 1 FROM temp.gone g WHERE g.kind = notice.kind AND g.id = notice.row_id);
+             DELETE FROM follow WHERE EXISTS (SELECT 1 FROM temp.gone g WHERE g.kind = follow.kind AND g.id = follow.row_id);
+             DELETE FROM rule_run WHERE EXISTS (SELECT 1 FROM temp.gone g WHERE g.kind = rule_run.kind AND g.id = rule_run.row_id);
+             DELETE FROM comment WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'comment') AND reply_to IS NOT NULL;
+             DELETE FROM comment WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'comment');
              DELETE FROM checking WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'checking');
              DELETE FROM excerpt WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'excerpt');
              DELETE FROM request WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'request');
@@ -165,7 +176,7 @@ impl Tx<'_> {
         Ok(plain.intersection(&titles).cloned().collect())
     }
 
-    /// What they said, as it was said and as a page is written, where a document or a page holds it or held it once.
+    /// What they said, as it was said and as a page is written, where a document, a page or a comment holds it or held it once.
     fn quoted_words(&self) -> Result<BTreeSet<String>> {
         let connection = self.rows().connection;
         let mut said = connection.prepare(
@@ -175,7 +186,8 @@ impl Tx<'_> {
         let said: Vec<String> = said.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
         let mut holds = connection.prepare(
             "SELECT EXISTS (SELECT 1 FROM document WHERE instr(body, ?1)) OR EXISTS (SELECT 1 FROM page WHERE instr(body, ?1))
-              OR EXISTS (SELECT 1 FROM change WHERE kind IN ('document', 'page') AND (instr(before, ?2) OR instr(after, ?2)))",
+              OR EXISTS (SELECT 1 FROM comment WHERE instr(body, ?1) OR instr(words, ?1))
+              OR EXISTS (SELECT 1 FROM change WHERE kind IN ('document', 'page', 'comment') AND (instr(before, ?2) OR instr(after, ?2)))",
         )?;
         let mut quoted = BTreeSet::new();
         for words in said.iter().flat_map(|words| [words.trim().to_owned(), line(words)]) {
@@ -189,16 +201,28 @@ impl Tx<'_> {
         Ok(quoted)
     }
 
-    /// Covers what somebody said in documents and on pages, and in what they were before. Others who said the same keep it.
+    /// Covers what somebody said in documents, on pages and in comments, and in what they were before. Others who said the same keep it.
     fn cover_quotes(&self, words: &str) -> Result<()> {
         let connection = self.rows().connection;
-        for table in ["document", "page"] {
-            let sql = format!("UPDATE {table} SET body = kite_cover(body, ?1) WHERE instr(body, ?1)");
+        const PLACES: [(&str, &str); 10] = [
+            ("document", "body"),
+            ("page", "body"),
+            ("comment", "body"),
+            ("comment", "words"),
+            ("comment", "words_before"),
+            ("comment", "words_after"),
+            ("comment", "near_before"),
+            ("comment", "near_after"),
+            ("notice", "words"),
+            ("message", "body"),
+        ];
+        for (table, column) in PLACES {
+            let sql = format!("UPDATE {table} SET {column} = kite_cover({column}, ?1) WHERE instr({column}, ?1)");
             connection.execute(&sql, [words])?;
         }
         connection.execute(
             "UPDATE change SET before = kite_cover(before, ?1), after = kite_cover(after, ?1)
-              WHERE kind IN ('document', 'page') AND (instr(before, ?1) OR instr(after, ?1))",
+              WHERE kind IN ('document', 'page', 'comment') AND (instr(before, ?1) OR instr(after, ?1))",
             [within_json(words)],
         )?;
         Ok(())

@@ -1,6 +1,7 @@
 //! The ledger: every row before and after each change, grouped into sets that say who, when, why and
 //! by what way. From it come history, undo and redo, and live updates.
 
+use std::collections::BTreeSet;
 use std::sync::Arc;
 use std::sync::atomic::{AtomicI64, AtomicU64, Ordering};
 
@@ -12,7 +13,7 @@ use serde_json::{Map, Value};
 
 use crate::error::{Error, Result};
 use crate::rows::Rows;
-use crate::shape::{Shape, content};
+use crate::shape::{OWN, Shape, content, values};
 
 /// The number of a change set.
 pub type ChangeSetId = i64;
@@ -29,6 +30,8 @@ pub enum Way {
     Undo,
     /// The engine put it there.
     Engine,
+    /// A rule of the team's did it.
+    Rule,
 }
 
 impl Way {
@@ -38,6 +41,7 @@ impl Way {
             Way::Import => "import",
             Way::Undo => "undo",
             Way::Engine => "engine",
+            Way::Rule => "rule",
         }
     }
 }
@@ -104,6 +108,17 @@ impl Present {
         self.set.load(Ordering::Relaxed)
     }
 
+    /// How far the set is, to come back to.
+    pub(crate) fn mark(&self) -> (u64, u64) {
+        (self.touched.load(Ordering::Relaxed), self.changes.load(Ordering::Relaxed))
+    }
+
+    /// Comes back to where the set was: what was written since is not there any more.
+    pub(crate) fn back_to(&self, (touched, changes): (u64, u64)) {
+        self.touched.store(touched, Ordering::Relaxed);
+        self.changes.store(changes, Ordering::Relaxed);
+    }
+
     /// How many rows were changed in this set, and the kinds of them.
     pub(crate) fn touched(&self) -> (u64, Vec<ThingKind>) {
         let bits = self.touched.load(Ordering::Relaxed);
@@ -154,41 +169,126 @@ struct Change {
     after: Option<String>,
 }
 
-/// Takes back a set, row by row from the last to the first, as changes of the present set.
+impl Change {
+    /// The names of the values that it changed in a row that was there before and after. Only these does it hold against what
+    /// came later: who changed something else of the row is not in its way.
+    fn names(&self) -> Option<BTreeSet<String>> {
+        let (before, after) = (self.before.as_deref()?, self.after.as_deref()?);
+        let (before, after) = (values(self.thing.kind, before), values(self.thing.kind, after));
+        let all: BTreeSet<&String> = before.keys().chain(after.keys()).collect();
+        Some(all.into_iter().filter(|name| before.get(*name) != after.get(*name)).cloned().collect())
+    }
+}
+
+/// A part of a change set: what it did to one row, or to some values of it.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct Part {
+    /// The row.
+    pub thing: Thing,
+    /// The values by name; all that changed where none is named.
+    pub names: BTreeSet<String>,
+}
+
+/// Takes back a set or a part of it, row by row from the last to the first, as changes of the present set.
 ///
-/// Every row must stand as the set left it; else nothing is changed and the row is named.
-pub(crate) fn undo(rows: &Rows<'_>, set: ChangeSetId) -> Result<std::result::Result<Undo, UndoRefused>> {
+/// Every row must stand as the set left it, as far as the set changed it; else nothing is changed and the row is named.
+pub(crate) fn undo(
+    rows: &Rows<'_>,
+    set: ChangeSetId,
+    part: Option<&Part>,
+) -> Result<std::result::Result<Undo, UndoRefused>> {
     let head: Option<(String, bool)> = rows
         .connection
         .query_row("SELECT label, undone FROM change_set WHERE id = ?1", [set], |row| Ok((row.get(0)?, row.get(1)?)))
         .optional()?;
     let Some((label, false)) = head else { return Ok(Err(UndoRefused::NothingToUndo)) };
-    let changes = changes_of(rows.connection, set)?;
+    let mut changes = changes_of(rows.connection, set)?;
+    changes.retain(|change| part.is_none_or(|part| part.thing == change.thing));
+    let mut taken_back = 0;
     for change in changes.iter().rev() {
-        let content = |json: Option<&str>| json.map(|json| content(change.thing.kind, json));
-        if content(present_row(rows, change.thing)?.as_deref()) != content(change.after.as_deref()) {
-            return Ok(Err(UndoRefused::ChangedSince(change.thing)));
-        }
-        if change.before.is_none() {
-            unlink(rows, change.thing)?;
-        }
-        if change.before.is_none() && in_use(rows.connection, change.thing)? {
-            return Ok(Err(UndoRefused::InUse(change.thing)));
-        }
-        match put_back(rows, change) {
+        match take_back(rows, change, part.map(|part| &part.names)) {
+            Ok(Ok(done)) => taken_back += usize::from(done),
+            Ok(Err(refused)) => return Ok(Err(refused)),
             Err(Error::Sqlite(rusqlite::Error::SqliteFailure(fault, _)))
                 if fault.code == rusqlite::ErrorCode::ConstraintViolation =>
             {
                 return Ok(Err(UndoRefused::InUse(change.thing)));
             }
-            other => other?,
+            Err(fault) => return Err(fault),
         }
+    }
+    if part.is_some() {
+        let nothing = Err(UndoRefused::NothingToUndo);
+        return Ok(if taken_back == 0 { nothing } else { Ok(Undo { label, rows: taken_back }) });
     }
     rows.connection.execute("UPDATE change_set SET undone = 1 WHERE id = ?1", [set])?;
     // To take back an undo is to do again what it took back.
     let again = "UPDATE change_set SET undone = 0 WHERE id = (SELECT undoes FROM change_set WHERE id = ?1)";
     rows.connection.execute(again, [set])?;
     Ok(Ok(Undo { label, rows: changes.len() }))
+}
+
+/// Takes back one change, or those of its values that are named. Whether there was anything to take back.
+fn take_back(
+    rows: &Rows<'_>,
+    change: &Change,
+    only: Option<&BTreeSet<String>>,
+) -> Result<std::result::Result<bool, UndoRefused>> {
+    let kind = change.thing.kind;
+    let present = present_row(rows, change.thing)?;
+    let changed_since = Ok(Err(UndoRefused::ChangedSince(change.thing)));
+    if let (Some(mut names), Some(before), Some(after)) = (change.names(), &change.before, &change.after) {
+        names.retain(|name| only.is_none_or(|only| only.is_empty() || only.contains(name)));
+        let Some(present) = present else { return changed_since };
+        let (now, left) = (values(kind, &present), values(kind, after));
+        if names.iter().any(|name| now.get(name) != left.get(name)) {
+            return changed_since;
+        }
+        if !names.is_empty() {
+            rows.update(change.thing, &put_back(rows, change.thing, before, &present, &names)?)?;
+        }
+        return Ok(Ok(!names.is_empty()));
+    }
+    let content = |json: Option<&str>| json.map(|json| content(kind, json));
+    if content(present.as_deref()) != content(change.after.as_deref()) {
+        return changed_since;
+    }
+    match &change.before {
+        Some(before) => rows.insert(kind, &serde_json::from_str(before)?).map(drop)?,
+        None => {
+            unlink(rows, change.thing)?;
+            if in_use(rows.connection, change.thing)? {
+                return Ok(Err(UndoRefused::InUse(change.thing)));
+            }
+            rows.delete(change.thing)?;
+        }
+    }
+    Ok(Ok(true))
+}
+
+/// The columns of a row with which the named values are again as they were.
+fn put_back(
+    rows: &Rows<'_>,
+    thing: Thing,
+    before: &str,
+    present: &str,
+    names: &BTreeSet<String>,
+) -> Result<Map<String, Value>> {
+    let was = values(thing.kind, before);
+    let (columns, own): (Vec<&String>, Vec<&String>) =
+        names.iter().partition(|name| rows.shape.columns(thing.kind).contains(name));
+    let value = |name: &String| was.get(name).cloned().unwrap_or_default();
+    let mut set: Map<String, Value> = columns.into_iter().map(|name| (name.clone(), value(name))).collect();
+    if !own.is_empty() {
+        let present: Map<String, Value> = serde_json::from_str(present)?;
+        let held = present.get(OWN).and_then(Value::as_str);
+        let mut held: Map<String, Value> = held.map(serde_json::from_str).transpose()?.unwrap_or_default();
+        for name in own {
+            if was.contains_key(name) { drop(held.insert(name.clone(), value(name))) } else { drop(held.remove(name)) }
+        }
+        set.insert(OWN.into(), if held.is_empty() { Value::Null } else { Value::Object(held) });
+    }
+    Ok(set)
 }
 
 fn changes_of(connection: &Connection, set: ChangeSetId) -> Result<Vec<Change>> {
@@ -208,18 +308,6 @@ fn present_row(rows: &Rows<'_>, thing: Thing) -> Result<Option<String>> {
     Ok(rows.connection.prepare_cached(&sql)?.query_row([thing.id], |row| row.get(0)).optional()?)
 }
 
-fn put_back(rows: &Rows<'_>, change: &Change) -> Result<()> {
-    match (&change.before, &change.after) {
-        (None, _) => rows.delete(change.thing),
-        (Some(before), None) => rows.insert(change.thing.kind, &serde_json::from_str(before)?).map(drop),
-        (Some(before), Some(_)) => {
-            let mut values: Map<String, Value> = serde_json::from_str(before)?;
-            values.remove("id");
-            rows.update(change.thing, &values)
-        }
-    }
-}
-
 /// What the engine linked to a thing goes with it: nobody works with that.
 fn unlink(rows: &Rows<'_>, thing: Thing) -> Result<()> {
     let sql = "SELECT id FROM link WHERE sure IS NOT NULL AND ((from_kind = ?1 AND from_id = ?2) OR (to_kind = ?1 AND to_id = ?2))";
@@ -231,9 +319,10 @@ fn unlink(rows: &Rows<'_>, thing: Thing) -> Result<()> {
     Ok(())
 }
 
-/// Whether a link hangs on the thing. Foreign keys say the same of everything else.
+/// Whether a link or a comment hangs on the thing. Foreign keys say the same of everything else.
 fn in_use(connection: &Connection, thing: Thing) -> Result<bool> {
     let sql = "SELECT EXISTS (SELECT 1 FROM link WHERE from_kind = ?1 AND from_id = ?2)
-            OR EXISTS (SELECT 1 FROM link WHERE to_kind = ?1 AND to_id = ?2)";
+            OR EXISTS (SELECT 1 FROM link WHERE to_kind = ?1 AND to_id = ?2)
+            OR EXISTS (SELECT 1 FROM comment WHERE on_kind = ?1 AND on_id = ?2)";
     Ok(connection.prepare_cached(sql)?.query_row(params![thing.kind.name(), thing.id], |row| row.get(0))?)
 }

@@ -29,7 +29,7 @@ use iron_kite_core::things::ThingKind;
 
 pub use erase::Erased;
 pub use error::{Error, Result};
-pub use ledger::{ChangeSet, ChangeSetId, Undo, UndoRefused, Way};
+pub use ledger::{ChangeSet, ChangeSetId, Part, Undo, UndoRefused, Way};
 pub use rows::{Record, Rows};
 pub use rusqlite::Connection;
 pub use shape::Shape;

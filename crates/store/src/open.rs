@@ -28,6 +28,9 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0015_requests.sql")),
     M::up(include_str!("../migrations/0016_market.sql")),
     M::up(include_str!("../migrations/0017_scores.sql")),
+    M::up(include_str!("../migrations/0018_talk.sql")),
+    M::up(include_str!("../migrations/0019_notices.sql")),
+    M::up(include_str!("../migrations/0020_rules.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

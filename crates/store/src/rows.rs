@@ -21,7 +21,7 @@ macro_rules! records {
     };
 }
 
-use iron_kite_core::{decide, fields, handover, learn, listen, map, plan, specify, things, trace};
+use iron_kite_core::{decide, fields, handover, learn, listen, map, plan, rules, specify, talk, things, trace};
 records! {
     things::Product => Product,
     listen::Source => Source,
@@ -59,6 +59,8 @@ records! {
     trace::Link => Link,
     fields::OwnField => Field,
     fields::SavedView => View,
+    talk::Comment => Comment,
+    rules::Rule => Rule,
 }
 
 /// A connection and the shape of its tables: what every question goes through.

@@ -45,14 +45,22 @@ impl Shape {
     /// The same for a row behind an alias (`NEW.`), without `rev` and what follows from other columns: what the ledger
     /// keeps.
     pub(crate) fn ledger_json(&self, kind: ThingKind, alias: &str) -> String {
-        let kept = |name: &&String| *name != "rev" && !(kind == ThingKind::Excerpt && FOLLOWS.contains(&name.as_str()));
+        let kept = |name: &&String| *name != "rev" && !follows(kind).contains(&name.as_str());
         let names: Vec<String> = self.columns(kind).iter().filter(kept).cloned().collect();
         json_object(alias, &names)
     }
 }
 
-/// What the engine tells of an excerpt, and how it came to it: it follows from the words.
-const FOLLOWS: [&str; 5] = ["engine", "sure", "language", "meaning_key", "placed"];
+/// What follows from other columns and rows, and so is no change of anybody's: what the engine tells of an excerpt, and
+/// where the words of a comment stand now.
+fn follows(kind: ThingKind) -> &'static [&'static str] {
+    match kind {
+        ThingKind::Excerpt => &["engine", "sure", "language", "meaning_key", "placed"],
+        ThingKind::Comment => &["from_char", "to_char", "near_before", "near_after"],
+        _ => &[],
+    }
+}
+
 /// What the engine tells until a person says what it is (`chosen`).
 const TOLD: [&str; 2] = ["kind", "sentiment"];
 
@@ -63,6 +71,18 @@ pub(crate) fn content(kind: ThingKind, json: &str) -> Map<String, Value> {
     let told = kind == ThingKind::Excerpt && all.get("chosen").and_then(Value::as_i64) != Some(1);
     all.into_iter().filter(|(name, value)| !(value.is_null() || told && TOLD.contains(&name.as_str()))).collect()
 }
+
+/// The values of a row by name, with those of the team's own fields among them, as far as they count (see [`content`]).
+pub(crate) fn values(kind: ThingKind, json: &str) -> Map<String, Value> {
+    let mut all = content(kind, json);
+    if let Some(Value::String(own)) = all.remove(OWN) {
+        all.extend(serde_json::from_str::<Map<String, Value>>(&own).unwrap_or_default());
+    }
+    all
+}
+
+/// The column that holds the values of the team's own fields, as JSON.
+pub(crate) const OWN: &str = "own";
 
 /// The same as an SQL expression over one that is such a JSON object.
 pub(crate) fn content_sql(kind: ThingKind, json: &str) -> String {

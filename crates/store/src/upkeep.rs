@@ -187,6 +187,16 @@ fn links_of(connection: &Connection, kind: ThingKind, report: &mut VerifyReport)
     if loose > 0 {
         report.faults.push(format!("{loose} links lead to a {} that is not there", kind.words()));
     }
+    let loose: i64 = connection.query_row(
+        &format!(
+            "SELECT count(*) FROM comment m WHERE m.on_kind = ?1 AND NOT EXISTS (SELECT 1 FROM {kind} t WHERE t.id = m.on_id)"
+        ),
+        [kind.name()],
+        |row| row.get(0),
+    )?;
+    if loose > 0 {
+        report.faults.push(format!("{loose} comments are on a {} that is not there", kind.words()));
+    }
     Ok(())
 }
 

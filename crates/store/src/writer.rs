@@ -12,7 +12,7 @@ use serde::Serialize;
 use serde_json::{Map, Value};
 
 use crate::error::{Error, Result};
-use crate::ledger::{self, ChangeSetId, Present, Undo, UndoRefused, Way};
+use crate::ledger::{self, ChangeSetId, Part, Present, Undo, UndoRefused, Way};
 use crate::rows::Rows;
 use crate::shape::Shape;
 
@@ -268,6 +268,8 @@ const HANGS: &[(ThingKind, ThingKind, &str, Hangs)] = &[
     (ThingKind::Idea, ThingKind::Estimate, "idea_id", Hangs::Goes),
     (ThingKind::Idea, ThingKind::Result, "idea_id", Hangs::Goes),
     (ThingKind::Excerpt, ThingKind::Checking, "excerpt_id", Hangs::Goes),
+    (ThingKind::Comment, ThingKind::Comment, "reply_to", Hangs::Goes),
+    (ThingKind::Team, ThingKind::Membership, "team_id", Hangs::Goes),
 ];
 
 impl<'a> Tx<'a> {
@@ -327,6 +329,11 @@ impl<'a> Tx<'a> {
         )? {
             self.rows.delete(Thing::new(ThingKind::Link, link))?;
         }
+        // Answers go with what they answer.
+        let talk = "SELECT id FROM comment WHERE on_kind = ?1 AND on_id = ?2 AND reply_to IS NULL";
+        for comment in self.ids(talk, params![thing.kind.name(), thing.id])? {
+            self.remove(Thing::new(ThingKind::Comment, comment))?;
+        }
         for (_, child, column, hangs) in HANGS.iter().filter(|(parent, ..)| *parent == thing.kind) {
             for id in self.ids(&format!("SELECT id FROM {child} WHERE {column} = ?1"), [thing.id])? {
                 let child = Thing::new(*child, id);
@@ -346,12 +353,49 @@ impl<'a> Tx<'a> {
     /// # Errors
     /// Where the store fails; a refusal is a value.
     pub fn undo(&mut self, set: ChangeSetId) -> Result<std::result::Result<Undo, UndoRefused>> {
-        let done = ledger::undo(&self.rows, set)?;
+        let done = ledger::undo(&self.rows, set, None)?;
         if done.is_ok() {
             let sql = "UPDATE change_set SET undoes = ?2 WHERE id = ?1";
             self.rows.connection.prepare_cached(sql)?.execute(params![self.present.set(), set])?;
         }
         Ok(done)
+    }
+
+    /// Takes back a part of a change set, as changes of this one. The set counts as not taken back.
+    ///
+    /// # Errors
+    /// Where the store fails; a refusal is a value.
+    pub fn undo_part(&mut self, set: ChangeSetId, part: &Part) -> Result<std::result::Result<Undo, UndoRefused>> {
+        ledger::undo(&self.rows, set, Some(part))
+    }
+
+    /// The change set that this writes into.
+    #[must_use]
+    pub fn set_id(&self) -> ChangeSetId {
+        self.present.set()
+    }
+
+    /// Writes something of which all is kept or nothing, whatever becomes of the rest.
+    ///
+    /// # Errors
+    /// Where the store fails; a fault of the part itself is a value, and nothing of the part stays.
+    pub fn attempt<T, E: From<Error>>(
+        &mut self,
+        write: impl FnOnce(&mut Self) -> std::result::Result<T, E>,
+    ) -> Result<std::result::Result<T, E>> {
+        self.rows.connection.execute_batch("SAVEPOINT part")?;
+        let (label, mark) = (self.label.clone(), self.present.mark());
+        let outcome = write(self);
+        if outcome.is_err() {
+            self.label = label;
+            self.present.back_to(mark);
+        }
+        self.rows.connection.execute_batch(if outcome.is_ok() {
+            "RELEASE part"
+        } else {
+            "ROLLBACK TO part; RELEASE part"
+        })?;
+        Ok(outcome)
     }
 
     /// Writes without the ledger from now on: a whole workspace that brings its own, and what is to be forgotten. Gives

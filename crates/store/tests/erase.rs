@@ -63,6 +63,19 @@ fn workspace(name: &str, words: &str) -> (tempfile::TempDir, Store) {
                 Thing::new(ThingKind::Finding, 1),
             )?;
         }
+        // What was said of their words goes with them; what was said elsewhere names them no more.
+        let on = |kind: &str, id: i64, body: String, words: Option<String>| {
+            map(
+                json!({ "on_kind": kind, "on_id": id, "body": body, "written_at": 0, "field": words.as_ref().map(|_| "text"),
+                "words": words, "words_before": "The boat: ", "words_after": ". Again!" }),
+            )
+        };
+        let first = on("excerpt", 1, format!("Is it so: {words}?"), Some(words.clone()));
+        let first = tx.insert(ThingKind::Comment, &first)?;
+        let mut answer = on("excerpt", 1, format!("{name} says so: {words}"), None);
+        answer.insert("reply_to".into(), first.into());
+        tx.insert(ThingKind::Comment, &answer)?;
+        tx.insert(ThingKind::Comment, &on("finding", 1, format!("Ask {name} again"), None))?;
         tx.label(format!("brought in what {name} said"));
         Ok(())
     };
@@ -98,6 +111,10 @@ proptest! {
         let rest: Vec<Value> = store.read(|rows| -> Result<_, Error> {
             Ok(vec![rows.json(Thing::new(ThingKind::FeedbackItem, 2))?, rows.json(Thing::new(ThingKind::Finding, 1))?])
         }).unwrap();
+        let comments: i64 = store.read(|rows| -> Result<_, Error> {
+            Ok(rows.connection.query_row("SELECT count(*) FROM comment", [], |row| row.get(0))?)
+        }).unwrap();
+        prop_assert_eq!(comments, 1);
         prop_assert!(rest[0]["text"].as_str().unwrap().contains(" told me, and "));
         let connection = rusqlite::Connection::open(database_path(dir.path())).unwrap();
         let last = "SELECT label FROM change_set ORDER BY id DESC LIMIT 1";

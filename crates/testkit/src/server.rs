@@ -46,6 +46,15 @@ impl Server {
         Self::start(&["demo"], dir)
     }
 
+    /// A server with the demo data, started with more words on its command line.
+    #[must_use]
+    pub fn demo_with(more: &[&str]) -> Self {
+        let dir = tempfile::tempdir().expect("a folder");
+        let mut server = Self::start(&[&["demo"], more].concat(), dir.path());
+        server._temporary = Some(dir);
+        server
+    }
+
     /// A server on an empty workspace in a folder of its own.
     #[must_use]
     pub fn empty() -> Self {

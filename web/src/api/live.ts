@@ -1,5 +1,5 @@
 import { onScopeDispose, ref } from 'vue'
-import { useRefresh } from './queries'
+import { TOLD, useRefresh } from './queries'
 import { own } from './save'
 
 /** Whether changes of others arrive by themselves just now. */
@@ -42,6 +42,7 @@ export function useLive() {
     events.addEventListener('change', (event: MessageEvent<string>) => {
       const change = JSON.parse(event.data) as { set: number; kinds: string[] }
       if (own.delete(change.set)) return
+      if (change.kinds.length === 0) return void refresh([TOLD])
       change.kinds.forEach((kind) => heard.add(kind))
       if (!waits) askAgain()
     })

@@ -40,15 +40,21 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   'found-page': ['found_page'],
   'likely-same-ideas': ['idea', 'link'],
   learned: ['result', 'release', 'work_item', 'idea', 'link'],
+  talk: ['comment', 'document', 'page', 'feedback_item', 'excerpt'],
+  rules: ['rule'],
   fields: ['field'],
   views: ['view'],
 }
 
 /** What any change may bear on: a field can be computed over several links. */
 const ASKED_BY_ALL = [
-  ...['jobs', 'runs', 'channels', 'course', 'trace', 'history', 'undo', 'rows', 'groups', 'search'],
+  ...['jobs', 'runs', 'channels', 'course', 'trace', 'history', 'undo', 'rows', 'groups', 'search', 'opening'],
   ...['scores', 'why', 'budget', 'decisions', 'prioritisations', 'prioritisation', 'estimates'],
 ]
+
+/** What is heard where nothing changed but what people are told. */
+export const TOLD = 'told'
+const NEWS = ['notices', 'opening', 'rules']
 
 /**
  * Asks again what the change of these kinds may have changed; everything where nothing is named. An answer that does
@@ -58,6 +64,7 @@ export function useRefresh() {
   const cache = useQueryCache()
   const ask = (name?: string) => cache.invalidateQueries(name ? { key: [name] } : undefined)
   return async (kinds?: readonly string[]): Promise<void> => {
+    if (kinds?.length === 1 && kinds[0] === TOLD) return void (await Promise.allSettled(NEWS.map(ask)))
     const touched = Object.keys(ASKED_BY).filter((name) => ASKED_BY[name]?.some((kind) => kinds?.includes(kind)))
     await Promise.allSettled(kinds ? [...touched, ...ASKED_BY_ALL].map(ask) : [ask()])
   }

@@ -73,6 +73,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/changes/{id}/undo/part": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["undo_part"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/collections": {
         parameters: {
             query?: never;
@@ -227,6 +243,54 @@ export interface paths {
         get: operations["collection_views"];
         put?: never;
         post: operations["add_view"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/comments": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["add_comment"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/comments/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["remove_comment"];
+        options?: never;
+        head?: never;
+        patch: operations["edit_comment"];
+        trace?: never;
+    };
+    "/api/v1/comments/{id}/resolved": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["resolve_comment"];
         delete?: never;
         options?: never;
         head?: never;
@@ -905,6 +969,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/following/{kind}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["follow"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/handover/roadmap": {
         parameters: {
             query?: never;
@@ -963,6 +1043,22 @@ export interface paths {
         get: operations["teams"];
         put?: never;
         post: operations["add_team"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/handover/teams/{id}/people": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["set_team_people"];
+        post?: never;
         delete?: never;
         options?: never;
         head?: never;
@@ -1798,6 +1894,54 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/notices": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["get_notices"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notices/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["read_notices"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/notices/settings": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["settings"];
+        put: operations["set_setting"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/open/forms/{key}": {
         parameters: {
             query?: never;
@@ -1824,6 +1968,54 @@ export interface paths {
         get: operations["sent"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/opening": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["get_opening"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/outbox": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["outbox"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/outbox/{id}/again": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["send_again"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1902,6 +2094,86 @@ export interface paths {
             cookie?: never;
         };
         get: operations["find_reference"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rules": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["get_rules"];
+        put?: never;
+        post: operations["add_rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rules/fields/{collection}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["rule_fields"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rules/try": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["try_rule"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/rules/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch: operations["change_rule"];
+        trace?: never;
+    };
+    "/api/v1/rules/{id}/runs": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["rule_runs"];
         put?: never;
         post?: never;
         delete?: never;
@@ -2182,6 +2454,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/talk/{kind}/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["get_talk"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/team": {
         parameters: {
             query?: never;
@@ -2278,6 +2566,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/visit": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["visit"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
 }
 export type webhooks = Record<string, never>;
 export interface components {
@@ -2314,6 +2618,44 @@ export interface components {
             left_out: components["schemas"]["BadRow"][];
             /** @description Accounts that were there already and know more or other now. */
             updated: number;
+        };
+        /** @description One step of what a rule does. In words of its own, `{reference}` and `{title}` stand for the thing. */
+        Act: {
+            /** @enum {string} */
+            act: "set";
+            /** @description The field. */
+            field: string;
+            /** @description The value. */
+            value: unknown;
+        } | {
+            /** @enum {string} */
+            act: "move";
+            team?: components["schemas"]["TeamId"] | null;
+            /** @description The state. */
+            to: string;
+        } | {
+            /** @enum {string} */
+            act: "create";
+            /** @description The field of this thing that shows the new one. */
+            field: string;
+            /** @description What the new thing is called. */
+            title: string;
+        } | {
+            /** @enum {string} */
+            act: "notify";
+            /** @description Who answers for the thing: a field that holds somebody of the team. */
+            field?: string | null;
+            /** @description Whom, by number. */
+            people?: number[];
+            /** @description All who have one of these roles. */
+            roles?: components["schemas"]["Role"][];
+            /** @description What they are told. */
+            words: string;
+        } | {
+            /** @enum {string} */
+            act: "comment";
+            /** @description What it says, in Markdown. */
+            words: string;
         };
         /** @description What people do, in the order in which they do it. */
         Activity: {
@@ -2831,6 +3173,20 @@ export interface components {
             /** @description Whether it is offered no more; rows that hold it keep it. */
             retired?: boolean;
         };
+        /** @description Words that somebody chose in a text of a thing. */
+        ChosenPassage: {
+            /** @description The text, by the name of its field; `text` for what stands behind an excerpt. */
+            field: string;
+            /** @description The first character, from 0. */
+            from: number;
+            /**
+             * Format: int64
+             * @description The revision of the thing that was seen; of the item, for an excerpt.
+             */
+            rev: number;
+            /** @description The character after the last. */
+            to: number;
+        };
         /** @description Words that somebody chose in an item. */
         ChosenWords: {
             becomes?: components["schemas"]["ExcerptId"] | null;
@@ -2886,6 +3242,57 @@ export interface components {
             said_on?: number | null;
             /** @description The words. */
             text: number;
+        };
+        /** @description A comment's new words, by somebody who saw it at a revision. */
+        CommentEdit: {
+            /** @description What it says from now on. */
+            body: string;
+            /**
+             * Format: int64
+             * @description The revision that was seen.
+             */
+            rev: number;
+        };
+        /**
+         * Format: int64
+         * @description What somebody says of a thing.
+         */
+        CommentId: number;
+        /** @description A comment as people read it. */
+        CommentView: {
+            /** @description What is said to it. */
+            answers: components["schemas"]["CommentView"][];
+            /** @description What is said, in Markdown. */
+            body: string;
+            /** @description Who said it. */
+            by: string;
+            /**
+             * Format: int64
+             * @description When it was last changed.
+             */
+            edited_at?: number | null;
+            /** @description Its number. */
+            id: components["schemas"]["CommentId"];
+            /** @description Whether whoever asks said it. */
+            mine: boolean;
+            passage?: components["schemas"]["PassageView"] | null;
+            /**
+             * Format: int64
+             * @description When.
+             */
+            resolved_at?: number | null;
+            /** @description Who dealt with it. */
+            resolved_by?: string | null;
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /**
+             * Format: int64
+             * @description When, in milliseconds since 1970.
+             */
+            written_at: number;
         };
         /** @description Somebody who offers people another way. */
         Competitor: {
@@ -3131,6 +3538,17 @@ export interface components {
          * @enum {string}
          */
         Drawing: "weeks" | "spread" | "path" | "load";
+        /** @description What a rule would have done. */
+        DryRun: {
+            /** @description How often it would have done something. */
+            fired: number;
+            /** @description The first day that was looked at. */
+            from: string;
+            /** @description The newest of them first, as many as fit. */
+            lines: components["schemas"]["RuleLine"][];
+            /** @description How often it would have been stopped. */
+            stopped: number;
+        };
         /** @description How easy something is that takes at most so long. */
         EaseStep: {
             /**
@@ -3640,6 +4058,11 @@ export interface components {
             /** @description What people call it. */
             name: string;
         };
+        /** @description Whether somebody hears of a thing. */
+        Following: {
+            /** @description Whether. */
+            follows: boolean;
+        };
         /** @description Where a measure will be on the day of its goal. */
         Forecast: {
             /**
@@ -3859,6 +4282,15 @@ export interface components {
             /** @description The team. */
             team_id: components["schemas"]["TeamId"];
         };
+        /** @description One value of a thing, one of its links or one of its parts, as it changed. */
+        HistoryChange: {
+            /** @description The names of its values; none where all of it came or went. */
+            names: string[];
+            /** @description The row that changed. */
+            thing: components["schemas"]["Thing"];
+            /** @description In words: "changed effort from 3 to 5". */
+            words: string;
+        };
         /** @description One change in a thing's history. */
         HistoryLine: {
             /**
@@ -3866,13 +4298,15 @@ export interface components {
              * @description When, in milliseconds since 1970.
              */
             at: number;
+            /** @description What of it concerns the thing. */
+            changes: components["schemas"]["HistoryChange"][];
             /** @description The change set. */
             id: components["schemas"]["i64"];
             /** @description What was done. */
             label: string;
             /** @description Whether it was taken back since. */
             undone: boolean;
-            /** @description By what way: person, import, undo. */
+            /** @description By what way: person, import, undo, rule. */
             way: string;
             /** @description Who; nobody where a command did it. */
             who?: string | null;
@@ -4522,6 +4956,42 @@ export interface components {
             others: components["schemas"]["IdeaId"][];
         };
         /**
+         * @description Where a message stands.
+         * @enum {string}
+         */
+        MessageState: "waiting" | "sending" | "sent" | "kept" | "failed" | "unsure";
+        /** @description A message of the outbox. */
+        MessageView: {
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /**
+             * Format: int64
+             * @description When it was written, in milliseconds since 1970.
+             */
+            made_at: number;
+            /**
+             * Format: int64
+             * @description When it is tried next, where it waits.
+             */
+            next_at?: number | null;
+            /** @description What went wrong. */
+            problem?: string | null;
+            /** @description Where it stands. */
+            state: components["schemas"]["MessageState"];
+            /** @description What it is about. */
+            subject: string;
+            /** @description To whom. */
+            to: string;
+            /**
+             * Format: int32
+             * @description How often it was tried.
+             */
+            tries: number;
+        };
+        /**
          * @description The sort of a scoring model.
          * @enum {string}
          */
@@ -4689,6 +5159,15 @@ export interface components {
             state: components["schemas"]["StoryState"];
             /** @description What the team calls it. */
             title: string;
+        };
+        /** @description A new comment. */
+        NewComment: {
+            /** @description What is said, in Markdown; people and teams are mentioned as `[name](person:1)` and `[name](team:1)`. */
+            body: string;
+            /** @description The thing that it is on. */
+            on: components["schemas"]["Thing"];
+            passage?: components["schemas"]["ChosenPassage"] | null;
+            reply_to?: components["schemas"]["CommentId"] | null;
         };
         /** @description A new competitor. */
         NewCompetitor: {
@@ -4935,6 +5414,56 @@ export interface components {
             /** @description The words, as they were said. */
             words: string;
         };
+        /**
+         * @description Why somebody is told, the strongest reason first.
+         * @enum {string}
+         */
+        NoticeSort: "mentioned" | "assigned" | "rule" | "followed";
+        /** @description One notice as somebody reads it. */
+        NoticeView: {
+            /**
+             * Format: int64
+             * @description When, in milliseconds since 1970.
+             */
+            at: number;
+            /** @description Who did it; nobody where a rule or a command did. */
+            by?: string | null;
+            comment?: components["schemas"]["CommentId"] | null;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /**
+             * Format: int64
+             * @description The product that it belongs to, where it belongs to one.
+             */
+            product?: number | null;
+            /** @description Whether it was read. */
+            read: boolean;
+            /** @description What people call it. */
+            reference: string;
+            /** @description Why. */
+            sort: components["schemas"]["NoticeSort"];
+            /** @description Of what. */
+            thing: components["schemas"]["Thing"];
+            /**
+             * Format: int64
+             * @description How often since it was read last.
+             */
+            times: number;
+            /** @description What it says of itself. */
+            title: string;
+            /** @description What happened. */
+            words: string;
+        };
+        /** @description What somebody was told. */
+        Notices: {
+            /** @description What is unread first, then the newest. */
+            notices: components["schemas"]["NoticeView"][];
+            /** @description How much of it is unread. */
+            unread: number;
+        };
         /** @description A goal with a measure. */
         Objective: {
             /** @description By when, `YYYY-MM-DD`. */
@@ -5040,6 +5569,20 @@ export interface components {
             /** @description What it is called. */
             title: string;
         };
+        /** @description The opening page of somebody. */
+        Opening: {
+            /** @description What others did since then. */
+            changes: components["schemas"]["Sentence"][];
+            /** @description Where the person was, the newest place first. */
+            places: components["schemas"]["Place"][];
+            /**
+             * Format: int64
+             * @description When the visit before ended, in milliseconds since 1970. None at the first visit.
+             */
+            since?: number | null;
+            /** @description What waits, in the order in which it is worth looking at; nothing of what there is none. */
+            waiting: components["schemas"]["Waiting"][];
+        };
         /**
          * @description How a field's value is looked at. Which operators a field takes depends on the shape of its values.
          * @enum {string}
@@ -5117,6 +5660,17 @@ export interface components {
             /** @description What it is called. */
             name: string;
         };
+        /** @description Words of a text that somebody speaks of. */
+        PassageView: {
+            /** @description The text, by the name of its field. */
+            field: string;
+            /** @description The first character, where they stand in the text now; nothing where they are lost. */
+            from?: number | null;
+            /** @description The character after the last. */
+            to?: number | null;
+            /** @description The words as they were when they were chosen. */
+            words: string;
+        };
         /** @description A block of texts, as it is copied from a spreadsheet, and where it goes. */
         Paste: {
             /** @description A line of texts for each thing, a text for each field. */
@@ -5151,6 +5705,18 @@ export interface components {
          * @description Somebody who said something.
          */
         PersonId: number;
+        /** @description A place where somebody was. */
+        Place: {
+            /**
+             * Format: int64
+             * @description When somebody was there, in milliseconds since 1970.
+             */
+            at?: number;
+            /** @description The address within the application. */
+            path: string;
+            /** @description What it is called. */
+            title: string;
+        };
         /** @description A value on a day. */
         Point: {
             /** @description The day. */
@@ -5342,6 +5908,11 @@ export interface components {
             /** @description Such as S14. */
             reference: string;
         };
+        /** @description Which notices were read; all where none is named. */
+        ReadNotices: {
+            /** @description By number. */
+            ids?: number[];
+        };
         /** @description The ready check of one story. */
         ReadyCheck: {
             /** @description All that is asked for, in the same order for every story. */
@@ -5426,6 +5997,16 @@ export interface components {
          * @enum {string}
          */
         RequestState: "received" | "weighed" | "planned" | "done" | "declined";
+        /** @description Whether a comment is dealt with, by somebody who saw it at a revision. */
+        Resolve: {
+            /** @description Whether it is. */
+            resolved: boolean;
+            /**
+             * Format: int64
+             * @description The revision that was seen.
+             */
+            rev: number;
+        };
         /** @description A result with its change in words. */
         ResultView: components["schemas"]["Measured"] & {
             /** @description "31 → 18 a week, down 42 %" */
@@ -5569,6 +6150,103 @@ export interface components {
             count: number;
             /** @description The rows in their order. */
             rows: components["schemas"]["RowView"][];
+        };
+        /** @description When, if and then. */
+        RuleDefinition: {
+            /** @description The collection whose things it looks at. */
+            collection: components["schemas"]["Collection"];
+            only_if?: components["schemas"]["Filter"] | null;
+            /** @description What is done, in this order. */
+            then: components["schemas"]["Act"][];
+            /** @description What sets it off. */
+            when: components["schemas"]["When"];
+        };
+        /** @description A field that a rule can look at, set, or add things through. */
+        RuleFields: {
+            /** @description Through which it can add things. */
+            adds: components["schemas"]["FieldDef"][];
+            /** @description What a rule can look at. */
+            looks_at: components["schemas"]["FieldDef"][];
+            /** @description To which states it can move things. */
+            moves_to: string[];
+            /** @description What it can set. */
+            sets: components["schemas"]["FieldDef"][];
+        };
+        /**
+         * Format: int64
+         * @description What runs by itself.
+         */
+        RuleId: number;
+        /** @description A new rule, or what one is to be. */
+        RuleInput: {
+            /** @description When, if and then. */
+            definition: components["schemas"]["RuleDefinition"];
+            /** @description The product whose things it looks at. */
+            product: components["schemas"]["ProductId"];
+            /**
+             * Format: int64
+             * @description The revision that was seen, of one that is there.
+             */
+            rev?: number;
+            /** @description Whether it runs. */
+            runs: boolean;
+            /** @description What it is called. */
+            title: string;
+        };
+        /** @description One time that a rule ran, or would have. */
+        RuleLine: {
+            /**
+             * Format: int64
+             * @description When, in milliseconds since 1970.
+             */
+            at: number;
+            /**
+             * Format: int64
+             * @description The change that set it off.
+             */
+            change?: number | null;
+            /** @description The day that came, where one set it off. */
+            day?: string | null;
+            /** @description done, stopped, failed, or would for a dry run. */
+            outcome: string;
+            /** @description What people call it. */
+            reference: string;
+            /** @description On what. */
+            thing: components["schemas"]["Thing"];
+            /** @description What it says of itself. */
+            title: string;
+            /** @description What was done, or why not. */
+            words: string;
+        };
+        /** @description A rule as people look at it. */
+        RuleView: {
+            /** @description Who made it. */
+            by?: string | null;
+            /** @description When, if and then. */
+            definition: components["schemas"]["RuleDefinition"];
+            /** @description How often it did something in the last 30 days. */
+            done: number;
+            /** @description How often a step of it could not be done. */
+            failed: number;
+            /** @description Why it can do nothing any more, where a field of it is gone. */
+            fault?: string | null;
+            /** @description Its number. */
+            id: components["schemas"]["RuleId"];
+            /**
+             * Format: int64
+             * @description Its revision.
+             */
+            rev: number;
+            /** @description Whether it runs. */
+            runs: boolean;
+            /** @description How often it was stopped. */
+            stopped: number;
+            /** @description What it does, in words. */
+            then: string;
+            /** @description What it is called. */
+            title: string;
+            /** @description What sets it off, in words. */
+            when: string;
         };
         /** @description What a run would make of a finding. */
         RunFindingView: {
@@ -5887,6 +6565,13 @@ export interface components {
             /** @description The sender's words. */
             words: string;
         };
+        /** @description A sentence about what one person did. */
+        Sentence: {
+            /** @description Who. */
+            who: string;
+            /** @description What the person did, with the full stop: "added 2 ideas and changed I6." */
+            words: string;
+        };
         /** @description What is done for an objective, in parts of the way from its start to its target. */
         Served: {
             /**
@@ -5960,6 +6645,15 @@ export interface components {
              * @description The revision of the item that was seen.
              */
             rev: number;
+        };
+        /** @description How somebody hears of one sort. */
+        Setting: {
+            /** @description Whether a message goes out. */
+            by_mail: boolean;
+            /** @description Whether it stands among the notices. */
+            here: boolean;
+            /** @description Which sort. */
+            sort: components["schemas"]["NoticeSort"];
         };
         /**
          * @description What the values of a field look like, whatever its type: what filters, orders and groups go by.
@@ -6199,6 +6893,13 @@ export interface components {
             /** @description The findings that are left as they are, by their place in the run. */
             leave?: number[];
         };
+        /** @description What is said of a thing. */
+        Talk: {
+            /** @description The comments, oldest first, each with its answers. */
+            comments: components["schemas"]["CommentView"][];
+            /** @description Whether whoever asks hears of changes of the thing. */
+            follows: boolean;
+        };
         /** @description A team that builds. */
         Team: {
             /** @description Its number. */
@@ -6252,10 +6953,17 @@ export interface components {
             /** @description The name. */
             name: string;
         };
+        /** @description Who belongs to a team, by number: all of them. */
+        TeamPeople: {
+            /** @description Who. */
+            people: number[];
+        };
         /** @description A team with its columns. */
         TeamView: components["schemas"]["Team"] & {
             /** @description Its columns from left to right. */
             columns: components["schemas"]["TeamColumn"][];
+            /** @description Who belongs to it, by number. */
+            people: number[];
         };
         /** @description A thing by kind and number. */
         Thing: {
@@ -6271,7 +6979,7 @@ export interface components {
          * @description Every kind of thing that the ledger keeps. The name is also the name of its table.
          * @enum {string}
          */
-        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "request_form" | "request" | "excerpt" | "finding" | "objective" | "measurement" | "idea" | "increment" | "competitor" | "capability" | "found_page" | "competitor_note" | "decision" | "scoring_model" | "estimate" | "prioritisation" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking";
+        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "request_form" | "request" | "excerpt" | "finding" | "objective" | "measurement" | "idea" | "increment" | "competitor" | "capability" | "found_page" | "competitor_note" | "decision" | "scoring_model" | "estimate" | "prioritisation" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking" | "membership" | "comment" | "rule";
         /** @description What a table came to. */
         ThingsRead: {
             /** @description How many things were added. */
@@ -6378,6 +7086,21 @@ export interface components {
              * @description Excerpts of the last four weeks.
              */
             recent: number;
+        };
+        /** @description What is to be tried. */
+        TryRule: {
+            /** @description When, if and then. */
+            definition: components["schemas"]["RuleDefinition"];
+            /** @description The product whose things it looks at. */
+            product: components["schemas"]["ProductId"];
+            rule?: components["schemas"]["RuleId"] | null;
+        };
+        /** @description A part of a change that is to be taken back by itself. */
+        UndoPart: {
+            /** @description The values; all that changed where none is named. */
+            names?: string[];
+            /** @description The row. */
+            thing: components["schemas"]["Thing"];
         };
         /** @description What the person can take back and do again now. */
         UndoState: {
@@ -6528,6 +7251,12 @@ export interface components {
             /** @description Whether everybody sees it. */
             shared: boolean;
         };
+        /** @description Where somebody is. */
+        VisitInput: {
+            place?: components["schemas"]["Place"] | null;
+            /** @description The product. */
+            product: components["schemas"]["ProductId"];
+        };
         /** @description How many people and accounts said something, and what they pay a year. */
         Voices: {
             /** @description Distinct accounts. */
@@ -6544,6 +7273,33 @@ export interface components {
              */
             revenue: number;
         };
+        /** @description One sort of thing that waits. */
+        Waiting: {
+            /** @description How many. */
+            count: number;
+            /** @description The first of them. */
+            lines: components["schemas"]["WaitingLine"][];
+            /** @description Notices, where that is what waits. */
+            notices: components["schemas"]["NoticeView"][];
+            /** @description What it is. */
+            sort: components["schemas"]["WaitingSort"];
+        };
+        /** @description One thing that waits. */
+        WaitingLine: {
+            /** @description What people call it. */
+            reference: string;
+            /** @description The thing. */
+            thing: components["schemas"]["Thing"];
+            /** @description What it says of itself. */
+            title: string;
+            /** @description Why it waits. */
+            words: string;
+        };
+        /**
+         * @description What waits.
+         * @enum {string}
+         */
+        WaitingSort: "told" | "yours" | "decisions" | "undecided" | "unread" | "not_ready" | "trouble" | "to_measure" | "rules" | "outbox";
         /** @description Weights that follow from comparisons. */
         Weighed: {
             /** @description The comparison that agrees least with the others, as two places, where the ratio is above 0.1. */
@@ -6563,6 +7319,28 @@ export interface components {
             ratio: number;
             /** @description The weights, which sum to 1. */
             weights: number[];
+        };
+        /** @description What sets a rule off. */
+        When: {
+            /** @description The field. */
+            field: string;
+            /** @enum {string} */
+            sort: "becomes";
+            /** @description The value; nothing stands for "empty". */
+            value: unknown;
+        } | {
+            /** @enum {string} */
+            sort: "created";
+        } | {
+            /**
+             * Format: int32
+             * @description Days after it; less than nothing for before.
+             */
+            days?: number;
+            /** @description The field. */
+            field: string;
+            /** @enum {string} */
+            sort: "day_comes";
         };
         /**
          * @description Which sort is looked at.
@@ -6782,6 +7560,40 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    undo_part: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["UndoPart"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -7192,6 +8004,139 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["ViewInput"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_comment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewComment"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    remove_comment: {
+        parameters: {
+            query: {
+                /** @description The revision. */
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    edit_comment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["CommentEdit"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    resolve_comment: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Resolve"];
             };
         };
         responses: {
@@ -8735,6 +9680,39 @@ export interface operations {
             };
         };
     };
+    follow: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: components["schemas"]["ThingKind"];
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Following"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     roadmap: {
         parameters: {
             query: {
@@ -8872,6 +9850,40 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["NewTeam"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    set_team_people: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeamPeople"];
             };
         };
         responses: {
@@ -10747,6 +11759,124 @@ export interface operations {
             };
         };
     };
+    get_notices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Notices"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    read_notices: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadNotices"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "text/plain": number;
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    settings: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Setting"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    set_setting: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Setting"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     form_to_fill: {
         parameters: {
             query?: never;
@@ -10828,6 +11958,95 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SentView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_opening: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Opening"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    outbox: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageView"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    send_again: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MessageView"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -11011,6 +12230,196 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Trace"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    get_rules: {
+        parameters: {
+            query: {
+                /** @description The product. */
+                product: number;
+            };
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleView"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleInput"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    rule_fields: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                /** @description The collection. */
+                collection: components["schemas"]["Collection"];
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleFields"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    try_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TryRule"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["DryRun"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    change_rule: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RuleInput"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    rule_runs: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["RuleLine"][];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -11633,6 +13042,37 @@ export interface operations {
             };
         };
     };
+    get_talk: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                kind: components["schemas"]["ThingKind"];
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Talk"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     team: {
         parameters: {
             query?: never;
@@ -11927,6 +13367,36 @@ export interface operations {
             cookie?: never;
         };
         requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    visit: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["VisitInput"];
+            };
+        };
         responses: {
             204: {
                 headers: {

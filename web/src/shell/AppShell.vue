@@ -15,10 +15,12 @@ import KeysDialog from './KeysDialog.vue'
 import KiteLogo from './KiteLogo.vue'
 import MeMenu from './MeMenu.vue'
 import NoteDialog from './NoteDialog.vue'
+import NoticesMenu from '@/features/notices/NoticesMenu.vue'
 import SavedLine from './SavedLine.vue'
 import TracePanel from './TracePanel.vue'
 import { pressShortcut } from './shortcuts'
 import { STAGES } from './stages'
+import { useVisit } from './visit'
 
 const { product } = useSelection()
 const route = useRoute()
@@ -27,7 +29,10 @@ const { data: products } = useProducts()
 const { data: me, error } = useMe()
 const { save } = useSave()
 useLive()
+useVisit()
 
+/** Pages where nothing is selected that could have a trace. */
+const ALONE = ['opening', 'notices', 'rules']
 const name = computed(() => products.value?.find((one) => one.id === product.value)?.name ?? '')
 const keysShown = ref(false)
 const noteShown = ref(false)
@@ -95,14 +100,13 @@ onUnmounted(() => forget())
     <a class="skip" href="#work">To the work</a>
     <header class="course">
       <div class="product">
-        <KiteLogo />
+        <RouterLink class="opens" :to="{ name: 'opening', params: { product } }" aria-label="Opening page"
+          ><KiteLogo
+        /></RouterLink>
         <BDropdown variant="plain" :text="name" toggle-class="product-name" :aria-label="`${name}, product`">
-          <BDropdownItem
-            v-for="one in products"
-            :key="one.id"
-            :to="`/p/${one.id}/${route.path.split('/')[3] ?? 'listen'}`"
-            >{{ one.name }}</BDropdownItem
-          >
+          <BDropdownItem v-for="one in products" :key="one.id" :to="`/p/${one.id}/${route.path.split('/')[3] ?? ''}`">{{
+            one.name
+          }}</BDropdownItem>
         </BDropdown>
       </div>
       <button
@@ -117,12 +121,13 @@ onUnmounted(() => forget())
       <div class="me">
         <FindBox ref="find" @undo="undo" @redo="redo" @keys="keysShown = true" @note="note" />
         <button type="button" class="btn btn-plain keys" @click="keysShown = true"><kbd>?</kbd> keys</button>
+        <NoticesMenu v-if="me" />
         <MeMenu v-if="me" :me="me" />
       </div>
     </header>
     <div class="body">
       <main id="work" tabindex="-1"><RouterView v-if="me" /></main>
-      <TracePanel />
+      <TracePanel v-if="!ALONE.includes(String(route.name))" />
     </div>
     <SavedLine />
     <KeysDialog v-model="keysShown" />
@@ -170,6 +175,12 @@ onUnmounted(() => forget())
   font-family: 'Bricolage Grotesque Variable', sans-serif;
   font-weight: 650;
   text-decoration: none;
+}
+.opens {
+  display: grid;
+  min-height: 28px;
+  min-width: 24px;
+  place-items: center;
 }
 .me {
   align-items: center;

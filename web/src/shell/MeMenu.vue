@@ -50,6 +50,9 @@ async function signOut() {
       Do again<span v-if="undoState?.redo" class="quiet">: {{ undoState.redo }}</span>
     </BDropdownItemButton>
     <BDropdownDivider />
+    <BDropdownItem :to="{ name: 'notices' }">What I want to hear of</BDropdownItem>
+    <BDropdownItem :to="{ name: 'rules' }">Rules</BDropdownItem>
+    <BDropdownDivider />
     <BDropdownItemButton v-for="one in ['light', 'dark', 'system'] as const" :key="one" @click="theme = one">
       {{ theme === one ? '◆' : '◇' }} {{ one === 'system' ? 'theme of the system' : `${one} theme` }}
     </BDropdownItemButton>

@@ -22,8 +22,14 @@ export function commandsOf(
     label: `Open ${tab.label.toLowerCase()}`,
     run: () => router.push({ name: tab.name, params: { product, ...tab.params } }),
   }))
+  const others = [
+    { label: 'Open the opening page', name: 'opening' },
+    { label: 'Open what I was told', name: 'notices' },
+    { label: 'Open rules', name: 'rules' },
+  ].map(({ label, name }) => ({ label, run: () => router.push({ name, params: { product } }) }))
   return [
     ...stages,
+    ...others,
     ...views,
     { label: 'Note what somebody said', run: acts.note },
     { label: 'Undo my last change', run: acts.undo },

@@ -232,7 +232,10 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
         | ThingKind::Field
         | ThingKind::View
         | ThingKind::Channel
-        | ThingKind::Checking => &[],
+        | ThingKind::Checking
+        | ThingKind::Membership
+        | ThingKind::Comment
+        | ThingKind::Rule => &[],
     }
 }
 

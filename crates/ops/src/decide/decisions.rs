@@ -10,7 +10,7 @@ use iron_kite_core::formats::blocks::markdown;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{IdeaId, ProductId, ThingKind};
-use iron_kite_store::Rows;
+use iron_kite_store::{Rows, Tx};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -79,24 +79,39 @@ pub fn decide(app: &App, call: &Call, id: IdeaId, input: DecisionInput) -> Resul
     let today = call.today;
     app.save(call, Right::Edit, move |tx| {
         tx.expect(id.thing(), input.rev)?;
-        let idea: Idea = tx.rows().get(id)?;
-        let state = iron_kite_core::decide::decide(&idea, input.outcome)?;
-        let outcome = serde_json::to_value(input.outcome).map_err(|fault| Problem::Internal(fault.to_string()))?;
         let text = serde_json::to_string(&frozen).map_err(|fault| Problem::Internal(fault.to_string()))?;
-        let decision = json!({
-            "idea_id": id, "outcome": outcome, "reason": reason,
-            "score": frozen.kept.place.spread.map(|spread| spread.median),
-            "decided_by": by, "decided_on": today.to_string(),
-            "look_again_on": again.map(|day| day.to_string()), "frozen": text,
+        let kept = json!({
+            "score": frozen.kept.place.spread.map(|spread| spread.median), "frozen": text, "decided_by": by,
+            "look_again_on": again.map(|day| day.to_string()),
         });
-        tx.insert(ThingKind::Decision, &fields_of(decision))?;
-        tx.set(id.thing(), &fields_of(json!({ "state": state.name() })))?;
-        tx.label(match input.outcome {
-            Outcome::Chosen => format!("chose {id}"),
-            Outcome::SetAside => format!("set {id} aside"),
-        });
+        put_decision(tx, id, input.outcome, &reason, today, kept)?;
         Ok(Some(id.thing()))
     })
+}
+
+/// Takes a decision within a write. `kept` is what it rests on.
+pub(crate) fn put_decision(
+    tx: &mut Tx<'_>,
+    id: IdeaId,
+    outcome: Outcome,
+    reason: &str,
+    today: Date,
+    kept: serde_json::Value,
+) -> Result<(), Problem> {
+    let idea: Idea = tx.rows().get(id)?;
+    let state = iron_kite_core::decide::decide(&idea, outcome)?;
+    let name = serde_json::to_value(outcome).map_err(|fault| Problem::Internal(fault.to_string()))?;
+    let mut decision = fields_of(kept);
+    decision.extend(fields_of(json!({
+        "idea_id": id, "outcome": name, "reason": reason, "decided_on": today.to_string(),
+    })));
+    tx.insert(ThingKind::Decision, &decision)?;
+    tx.set(id.thing(), &fields_of(json!({ "state": state.name() })))?;
+    tx.label(match outcome {
+        Outcome::Chosen => format!("chose {id}"),
+        Outcome::SetAside => format!("set {id} aside"),
+    });
+    Ok(())
 }
 
 fn look_on(day: Option<&str>, today: Date) -> Result<Option<Date>, Problem> {

@@ -18,8 +18,8 @@ mod scores;
 mod sheet;
 
 pub use budget::{AffordAsk, BudgetIdea, BudgetView, budget};
-pub(crate) use decisions::decisions_of;
 pub use decisions::{DecisionInput, DecisionView, decide, decisions, decisions_markdown};
+pub(crate) use decisions::{decisions_of, put_decision};
 pub use estimates::{EstimateInput, EstimatesOfField, IdeaEstimates, SaidEstimate, estimate, estimates};
 pub use forms::{
     FilledForm, FormChange, FormView, NewForm, OpenForm, Sent, SentView, add_form, change_form, form, form_to_fill,

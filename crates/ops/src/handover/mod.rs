@@ -6,7 +6,7 @@ use iron_kite_core::role::Right;
 use iron_kite_core::specify::{Criterion, StoryState, WorkItem};
 use iron_kite_core::things::{Level, ProductId, TeamColumnId, TeamId, Thing, ThingKind, WorkItemId};
 use iron_kite_core::trace::LinkKind;
-use iron_kite_store::Rows;
+use iron_kite_store::{Rows, Tx};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 use utoipa::ToSchema;
@@ -24,6 +24,8 @@ pub struct TeamView {
     pub team: Team,
     /// Its columns from left to right.
     pub columns: Vec<TeamColumn>,
+    /// Who belongs to it, by number.
+    pub people: Vec<i64>,
 }
 
 /// A team's queue.
@@ -94,7 +96,7 @@ pub fn teams(app: &App, call: &Call) -> Result<Vec<TeamView>, Problem> {
 }
 
 fn team_view(rows: &Rows<'_>, team: Team) -> Result<TeamView, Problem> {
-    Ok(TeamView { columns: rows.team_columns(team.id)?, team })
+    Ok(TeamView { columns: rows.team_columns(team.id)?, people: rows.team_people(team.id)?, team })
 }
 
 /// Adds a team under its own name and with its own columns.
@@ -127,31 +129,37 @@ pub fn add_team(app: &App, call: &Call, new: NewTeam) -> Result<Saved, Problem> 
 pub fn hand_over(app: &App, call: &Call, id: WorkItemId, to: HandOver) -> Result<Saved, Problem> {
     app.save(call, Right::Edit, move |tx| {
         tx.expect(id.thing(), to.rev)?;
-        let rows = tx.rows();
-        let story: WorkItem = rows.get(id)?;
-        if story.level != Level::Story {
-            let words = format!("{} is no story. Hand its stories over.", story.reference());
-            return Err(Problem::refused("no-story", words));
-        }
-        if story.state != StoryState::Draft {
-            let words = format!("{} is {} already.", story.reference(), story.state.words());
-            return Err(Problem::refused("already-handed-over", words));
-        }
-        pass(&rows, &story)?;
-        let team: Team = rows.get(to.team_id)?;
-        let columns = rows.team_columns(team.id)?;
-        let column = columns.iter().find(|column| column.state == StoryState::HandedOver).ok_or_else(|| {
-            Problem::refused("no-column", format!("{} has no column where stories arrive. Give it one.", team.name))
-        })?;
-        let position = rows.next_position(ThingKind::WorkItem, "queue_position", "team_id = ?1", [team.id.0])?;
-        let values = json!({
-            "team_id": team.id, "column_id": column.id, "state": column.state.name(),
-            "queue_position": position,
-        });
-        tx.set(id.thing(), &fields_of(values))?;
-        tx.label(format!("handed {} over to {}", story.reference(), team.name));
+        put_in_queue(tx, id, to.team_id)?;
         Ok(Some(id.thing()))
     })
+}
+
+/// Hands a story over within a write.
+pub(crate) fn put_in_queue(tx: &mut Tx<'_>, id: WorkItemId, team: TeamId) -> Result<(), Problem> {
+    let rows = tx.rows();
+    let story: WorkItem = rows.get(id)?;
+    if story.level != Level::Story {
+        let words = format!("{} is no story. Hand its stories over.", story.reference());
+        return Err(Problem::refused("no-story", words));
+    }
+    if story.state != StoryState::Draft {
+        let words = format!("{} is {} already.", story.reference(), story.state.words());
+        return Err(Problem::refused("already-handed-over", words));
+    }
+    pass(&rows, &story)?;
+    let team: Team = rows.get(team)?;
+    let columns = rows.team_columns(team.id)?;
+    let column = columns.iter().find(|column| column.state == StoryState::HandedOver).ok_or_else(|| {
+        Problem::refused("no-column", format!("{} has no column where stories arrive. Give it one.", team.name))
+    })?;
+    let position = rows.next_position(ThingKind::WorkItem, "queue_position", "team_id = ?1", [team.id.0])?;
+    let values = json!({
+        "team_id": team.id, "column_id": column.id, "state": column.state.name(),
+        "queue_position": position,
+    });
+    tx.set(id.thing(), &fields_of(values))?;
+    tx.label(format!("handed {} over to {}", story.reference(), team.name));
+    Ok(())
 }
 
 /// The ready check of one story as it stands.
@@ -201,23 +209,66 @@ pub fn queue(app: &App, call: &Call, team: TeamId) -> Result<Queue, Problem> {
 pub fn move_in_queue(app: &App, call: &Call, id: WorkItemId, to: QueuePlace) -> Result<Saved, Problem> {
     app.save(call, Right::Edit, move |tx| {
         tx.expect(id.thing(), to.rev)?;
-        let rows = tx.rows();
-        let story: WorkItem = rows.get(id)?;
-        let column: TeamColumn = rows.get(to.column_id)?;
-        if story.team_id != Some(column.team_id) {
-            return Err(Problem::refused(
-                "other-team",
-                format!("{} is not in this team's queue. Hand it over first.", story.reference()),
-            ));
-        }
-        let others: Vec<WorkItem> =
-            rows.list("WHERE column_id = ?1 AND id <> ?2 ORDER BY queue_position, id", [to.column_id.0, id.0])?;
-        let cell: Vec<(Thing, f64)> = others.iter().map(|other| (other.id.thing(), other.queue_position)).collect();
-        let own = make_room(tx, "queue_position", &cell, to.before.map(WorkItemId::thing))?;
-        let values = json!({ "column_id": column.id, "state": column.state.name(), "queue_position": own });
-        tx.set(id.thing(), &fields_of(values))?;
-        tx.label(format!("moved {} to \"{}\"", story.reference(), column.title));
+        put_in_column(tx, id, to.column_id, to.before)?;
         Ok(Some(id.thing()))
+    })
+}
+
+/// Moves a story to a column of its team within a write, before another story or to the end.
+pub(crate) fn put_in_column(
+    tx: &mut Tx<'_>,
+    id: WorkItemId,
+    column: TeamColumnId,
+    before: Option<WorkItemId>,
+) -> Result<(), Problem> {
+    let rows = tx.rows();
+    let story: WorkItem = rows.get(id)?;
+    let column: TeamColumn = rows.get(column)?;
+    if story.team_id != Some(column.team_id) {
+        return Err(Problem::refused(
+            "other-team",
+            format!("{} is not in this team's queue. Hand it over first.", story.reference()),
+        ));
+    }
+    let others: Vec<WorkItem> =
+        rows.list("WHERE column_id = ?1 AND id <> ?2 ORDER BY queue_position, id", [column.id.0, id.0])?;
+    let cell: Vec<(Thing, f64)> = others.iter().map(|other| (other.id.thing(), other.queue_position)).collect();
+    let own = make_room(tx, "queue_position", &cell, before.map(WorkItemId::thing))?;
+    let values = json!({ "column_id": column.id, "state": column.state.name(), "queue_position": own });
+    tx.set(id.thing(), &fields_of(values))?;
+    tx.label(format!("moved {} to \"{}\"", story.reference(), column.title));
+    Ok(())
+}
+
+/// Who belongs to a team, by number: all of them.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct TeamPeople {
+    /// Who.
+    pub people: Vec<i64>,
+}
+
+/// Says who belongs to a team. So the team can be spoken to.
+///
+/// # Errors
+/// Where somebody is not of the workspace.
+pub fn set_team_people(app: &App, call: &Call, team: TeamId, to: TeamPeople) -> Result<Saved, Problem> {
+    app.save(call, Right::Edit, move |tx| {
+        let found: Team = tx.rows().get(team)?;
+        let users = tx.rows().users()?;
+        if to.people.iter().any(|id| users.iter().all(|user| user.id != *id)) {
+            return Err(Problem::invalid("/people", "There is nobody with this number in the workspace."));
+        }
+        let there = tx.rows().memberships(team)?;
+        for (id, _) in there.iter().filter(|(_, user)| !to.people.contains(user)) {
+            tx.remove(Thing::new(ThingKind::Membership, *id))?;
+        }
+        let new: std::collections::BTreeSet<i64> =
+            to.people.iter().copied().filter(|id| there.iter().all(|(_, user)| user != id)).collect();
+        for user in new {
+            tx.insert(ThingKind::Membership, &fields_of(json!({ "team_id": team, "user_id": user })))?;
+        }
+        tx.label(format!("said who belongs to {}", found.name));
+        Ok(Some(team.thing()))
     })
 }
 

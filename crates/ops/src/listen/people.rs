@@ -224,8 +224,16 @@ pub struct ErasedView {
 /// # Errors
 /// Where there is no such person.
 pub fn erase_person(app: &App, call: &Call, person: PersonId) -> Result<ErasedView, Problem> {
+    let messages = |app: &App| app.read(call, Right::Own, |rows| Ok(rows.messages(usize::MAX >> 1)?));
+    let before = messages(app)?;
     let erased = app.erase(call, person.0)?;
     app.minds.forget();
+    // Files of the outbox lie beside the database; those of messages that held any of it go as well.
+    let after = messages(app)?;
+    let touched = before.into_iter().filter(|one| !after.contains(one)).map(|one| one.id);
+    app.outside()
+        .forget_letters(&touched.collect::<Vec<_>>())
+        .map_err(|words| Problem::refused("files-stay", words))?;
     Ok(ErasedView {
         items: erased.items,
         excerpts: erased.excerpts,

@@ -88,20 +88,43 @@ pub(crate) fn troubled(rows: &Rows<'_>, product: ProductId, board: &Board, today
     Ok(all.iter().filter(|release| release.trouble.is_some() || !release.out_of_order.is_empty()).count())
 }
 
+/// Releases in trouble, each with what is the matter.
+pub(crate) fn in_trouble(
+    rows: &Rows<'_>,
+    product: ProductId,
+    board: &Board,
+    today: Date,
+) -> Result<Vec<(ReleaseId, String)>, Problem> {
+    let all = views(rows, product, board, today)?;
+    let words = |one: &ReleaseView| {
+        let order = (!one.out_of_order.is_empty()).then(|| "out of order".to_owned());
+        let all: Vec<String> = one.trouble.clone().into_iter().chain(order).collect();
+        (!all.is_empty()).then(|| all.join("; "))
+    };
+    Ok(all.iter().filter_map(|one| Some((one.release.id, words(one)?))).collect())
+}
+
 /// Brings a release to a state. When it goes out, ideas whose stories are all done are shipped.
 ///
 /// # Errors
 /// Where it was changed since.
 pub fn step_release(app: &App, call: &Call, id: ReleaseId, step: ReleaseStep) -> Result<Saved, Problem> {
     app.save(call, Right::Edit, move |tx| {
-        let release: Release = tx.rows().get(id)?;
-        tx.update(id.thing(), step.rev, &fields_of(json!({ "state": step.state.name() })))?;
-        tx.label(format!("{id} is {} now", step.state.name().replace('_', " ")));
-        if step.state == ReleaseState::Released {
-            ship_ideas(tx, release.product_id)?;
-        }
+        tx.expect(id.thing(), step.rev)?;
+        put_release(tx, id, step.state)?;
         Ok(Some(id.thing()))
     })
+}
+
+/// Brings a release to a state within a write.
+pub(crate) fn put_release(tx: &mut Tx<'_>, id: ReleaseId, state: ReleaseState) -> Result<(), Problem> {
+    let release: Release = tx.rows().get(id)?;
+    tx.set(id.thing(), &fields_of(json!({ "state": state.name() })))?;
+    tx.label(format!("{id} is {} now", state.name().replace('_', " ")));
+    if state == ReleaseState::Released {
+        ship_ideas(tx, release.product_id)?;
+    }
+    Ok(())
 }
 
 fn ship_ideas(tx: &mut Tx<'_>, product: ProductId) -> Result<(), Problem> {

@@ -3,13 +3,17 @@
 mod far;
 mod folder;
 mod library;
+mod mail;
 mod mailbox;
 
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
 
 use iron_kite_core::listen::ChannelKind;
-use iron_kite_ops::outside::{Fetch, Fetched, Outside, PagesFound};
+use iron_kite_core::notice::Attempt;
+use iron_kite_ops::outside::{Fetch, Fetched, Letter, Outside, PagesFound};
+
+pub(crate) use mail::{MailOut, MailServer, MailWay};
 
 /// The way out of this machine's server.
 pub(crate) struct Doors {
@@ -17,6 +21,8 @@ pub(crate) struct Doors {
     roots: Vec<PathBuf>,
     /// Simulated places by their name, each with its address.
     stand_ins: BTreeMap<String, String>,
+    /// Where messages go.
+    mail: MailOut,
 }
 
 /// The simulated place that stands in for searching the web.
@@ -26,8 +32,8 @@ const STAND_IN: &str = "stand-in:";
 
 impl Doors {
     /// Files may be read below these folders. Those that are not there may come later.
-    pub(crate) fn new(roots: Vec<PathBuf>, stand_ins: BTreeMap<String, String>) -> Self {
-        Doors { roots, stand_ins }
+    pub(crate) fn new(roots: Vec<PathBuf>, stand_ins: BTreeMap<String, String>, mail: MailOut) -> Self {
+        Doors { roots, stand_ins, mail }
     }
 
     /// A path below one of the folders, with links followed: nothing leads out of them.
@@ -68,6 +74,14 @@ impl Outside for Doors {
         let address = self.stand_ins.get(LIBRARY).ok_or_else(nowhere)?;
         let pages = library::search(address, question)?;
         Ok(PagesFound { place: "a simulated library of made-up pages".into(), pages })
+    }
+
+    fn post(&self, letter: &Letter) -> Attempt {
+        self.mail.send(letter)
+    }
+
+    fn forget_letters(&self, ids: &[i64]) -> Result<(), String> {
+        self.mail.forget(ids)
     }
 
     fn may(&self, kind: ChannelKind, place: &str) -> Result<(), String> {

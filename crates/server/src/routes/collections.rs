@@ -49,7 +49,7 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
 #[derive(IntoParams)]
 #[into_params(parameter_in = Path)]
 #[expect(dead_code, reason = "it describes what the handlers take as `Path<Collection>`")]
-struct InCollection {
+pub(super) struct InCollection {
     /// The collection.
     collection: Collection,
 }

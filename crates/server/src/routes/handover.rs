@@ -1,18 +1,25 @@
 //! Hand over.
 
 use actix_web::web::{Json, Path, Query};
-use actix_web::{get, post};
+use actix_web::{get, post, put};
 use iron_kite_core::handover::Roadmap;
 use iron_kite_core::things::{TeamId, WorkItemId};
 use iron_kite_ops::Saved;
-use iron_kite_ops::handover::{self, HandOver, NewTeam, Queue, QueuePlace, TeamView};
+use iron_kite_ops::handover::{self, HandOver, NewTeam, Queue, QueuePlace, TeamPeople, TeamView};
 use utoipa_actix_web::service_config::ServiceConfig;
 
 use super::{Answer, OfProduct, answer};
 use crate::desk::{Caller, Desk};
 
 pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
-    config.service(teams).service(add_team).service(queue).service(hand_over).service(move_in_queue).service(roadmap);
+    config
+        .service(teams)
+        .service(add_team)
+        .service(set_team_people)
+        .service(queue)
+        .service(hand_over)
+        .service(move_in_queue)
+        .service(roadmap);
 }
 
 #[utoipa::path(tag = "handover", responses((status = 200, body = Vec<TeamView>)))]
@@ -25,6 +32,12 @@ async fn teams(desk: Desk, caller: Caller) -> Answer<Vec<TeamView>> {
 #[post("/handover/teams")]
 async fn add_team(desk: Desk, caller: Caller, new: Json<NewTeam>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| handover::add_team(app, call, new.into_inner()))
+}
+
+#[utoipa::path(tag = "handover", responses((status = 200, body = Saved)))]
+#[put("/handover/teams/{id}/people")]
+async fn set_team_people(desk: Desk, caller: Caller, id: Path<i64>, to: Json<TeamPeople>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| handover::set_team_people(app, call, TeamId(*id), to.into_inner()))
 }
 
 #[utoipa::path(tag = "handover", responses((status = 200, body = Queue)))]

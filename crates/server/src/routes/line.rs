@@ -5,7 +5,7 @@ use actix_web::{delete, get, patch, post};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::things::{Product, Thing, ThingKind};
 use iron_kite_ops::Saved;
-use iron_kite_ops::history::{self, HistoryLine, UndoState};
+use iron_kite_ops::history::{self, HistoryLine, UndoPart, UndoState};
 use iron_kite_ops::overview::{self, CourseNode};
 use iron_kite_ops::things::{self, Edit, LinkEnds};
 use iron_kite_ops::trace::{self, Trace};
@@ -31,7 +31,8 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(undo_state)
         .service(undo)
         .service(redo)
-        .service(undo_change);
+        .service(undo_change)
+        .service(undo_part);
 }
 
 /// A new product.
@@ -130,4 +131,10 @@ async fn redo(desk: Desk, caller: Caller) -> Answer<Saved> {
 #[post("/changes/{id}/undo")]
 async fn undo_change(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| history::undo_set(app, call, *id))
+}
+
+#[utoipa::path(tag = "line", responses((status = 200, body = Saved)))]
+#[post("/changes/{id}/undo/part")]
+async fn undo_part(desk: Desk, caller: Caller, id: Path<i64>, part: Json<UndoPart>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| history::undo_part(app, call, *id, part.into_inner()))
 }

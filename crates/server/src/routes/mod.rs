@@ -10,12 +10,15 @@ mod line;
 mod listen;
 mod map;
 mod market;
+mod notices;
 mod open;
 mod plan;
+mod rules;
 mod scores;
 mod specify;
 mod start;
 mod takeout;
+mod talk;
 
 use actix_web::dev::{ServiceFactory, ServiceRequest};
 use actix_web::http::header::{CACHE_CONTROL, HeaderName, HeaderValue};
@@ -82,6 +85,9 @@ fn all(config: &mut ServiceConfig<'_>) {
         .configure(start::routes)
         .configure(line::routes)
         .configure(collections::routes)
+        .configure(talk::routes)
+        .configure(notices::routes)
+        .configure(rules::routes)
         .configure(attachments::routes)
         .configure(listen::routes)
         .configure(decide::routes)

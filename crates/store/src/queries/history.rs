@@ -1,11 +1,75 @@
 //! History, and what a person can take back or do again.
 
-use iron_kite_core::things::Thing;
+use iron_kite_core::things::{Thing, ThingKind};
 use rusqlite::{OptionalExtension, Row, params};
+use serde_json::{Map, Value};
 
-use crate::error::Result;
+use crate::error::{Error, Result};
 use crate::ledger::{ChangeSet, ChangeSetId};
 use crate::rows::Rows;
+use crate::shape::values;
+
+/// What the ledger keeps of one row in one change.
+#[derive(Debug, Clone, PartialEq)]
+pub struct RowChange {
+    /// Its number.
+    pub id: i64,
+    /// The set that it belongs to.
+    pub set: ChangeSetId,
+    /// The row.
+    pub thing: Thing,
+    /// Its values before, with those of the team's own fields; nothing where it came with the change.
+    pub before: Option<Map<String, Value>>,
+    /// Its values after; nothing where it went.
+    pub after: Option<Map<String, Value>>,
+}
+
+impl RowChange {
+    /// A value after the change, or before it where the row went.
+    #[must_use]
+    pub fn value(&self, name: &str) -> &Value {
+        self.after.as_ref().or(self.before.as_ref()).and_then(|values| values.get(name)).unwrap_or(&Value::Null)
+    }
+}
+
+/// The columns of [`RowChange`], of a change `c`.
+pub(crate) const ROW_CHANGE: &str = "c.id, c.set_id, c.kind, c.row_id, c.before, c.after";
+
+/// Reads a row of [`ROW_CHANGE`].
+pub(crate) fn row_change(row: &Row<'_>) -> Result<RowChange> {
+    let kind: ThingKind = row.get::<_, String>(2)?.parse().map_err(Error::Refused)?;
+    let side = |at| Ok::<_, Error>(row.get::<_, Option<String>>(at)?.map(|json| values(kind, &json)));
+    Ok(RowChange {
+        id: row.get(0)?,
+        set: row.get(1)?,
+        thing: Thing::new(kind, row.get::<_, i64>(3)?),
+        before: side(4)?,
+        after: side(5)?,
+    })
+}
+
+/// Where a change tells of a thing: the changes of its own row, of its links, of comments on it, and of its parts, which are
+/// told with what they belong to.
+fn about(kind: ThingKind) -> String {
+    let held = "coalesce(after, before)";
+    let mut sql = format!(
+        "SELECT id, set_id FROM change WHERE kind = ?1 AND row_id = ?2
+         UNION ALL SELECT id, set_id FROM change WHERE kind = 'link' AND {held} ->> 'from_kind' = ?1 AND {held} ->> 'from_id' = ?2
+         UNION ALL SELECT id, set_id FROM change WHERE kind = 'link' AND {held} ->> 'to_kind' = ?1 AND {held} ->> 'to_id' = ?2
+         UNION ALL SELECT id, set_id FROM change WHERE kind = 'comment' AND {held} ->> 'on_kind' = ?1 AND {held} ->> 'on_id' = ?2"
+    );
+    let parts: &[(&str, &str)] = match kind {
+        ThingKind::WorkItem => &[("criterion", "story_id")],
+        ThingKind::Idea => &[("estimate", "idea_id"), ("decision", "idea_id")],
+        ThingKind::Objective => &[("measurement", "objective_id")],
+        _ => &[],
+    };
+    for (part, column) in parts {
+        sql +=
+            &format!(" UNION ALL SELECT id, set_id FROM change WHERE kind = '{part}' AND {held} ->> '{column}' = ?2");
+    }
+    sql
+}
 
 const COLUMNS: &str = "c.id, c.at, u.name, c.label, c.way, c.undone";
 
@@ -21,19 +85,53 @@ fn change_set(row: &Row<'_>) -> rusqlite::Result<ChangeSet> {
 }
 
 impl Rows<'_> {
-    /// The change sets that touched a thing, newest first.
+    /// The change sets that touched a thing, its links or its parts, newest first.
     ///
     /// # Errors
     /// Where the store fails.
     pub fn history(&self, thing: Thing, limit: usize) -> Result<Vec<ChangeSet>> {
         let sql = format!(
             "SELECT {COLUMNS} FROM change_set c LEFT JOIN user u ON u.id = c.user_id
-             WHERE c.id IN (SELECT set_id FROM change WHERE kind = ?1 AND row_id = ?2) ORDER BY c.id DESC LIMIT ?3"
+             WHERE c.id IN (SELECT set_id FROM ({})) ORDER BY c.id DESC LIMIT ?3",
+            about(thing.kind)
         );
         let limit = i64::try_from(limit).unwrap_or(i64::MAX);
         let mut statement = self.connection.prepare_cached(&sql)?;
         let sets = statement.query_map(params![thing.kind.name(), thing.id, limit], change_set)?;
         Ok(sets.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// What the ledger keeps of a thing, its links and its parts from a set on, oldest first.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn changes_about(&self, thing: Thing, from: ChangeSetId) -> Result<Vec<RowChange>> {
+        let sql = format!(
+            "SELECT {ROW_CHANGE} FROM change c WHERE c.id IN (SELECT id FROM ({}) WHERE set_id >= ?3) ORDER BY c.id",
+            about(thing.kind)
+        );
+        let mut statement = self.connection.prepare_cached(&sql)?;
+        let mut rows = statement.query(params![thing.kind.name(), thing.id, from])?;
+        let mut changes = Vec::new();
+        while let Some(row) = rows.next()? {
+            changes.push(row_change(row)?);
+        }
+        Ok(changes)
+    }
+
+    /// All that a set changed, in its order.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn changes_in(&self, set: ChangeSetId) -> Result<Vec<RowChange>> {
+        let sql = format!("SELECT {ROW_CHANGE} FROM change c WHERE c.set_id = ?1 ORDER BY c.id");
+        let mut statement = self.connection.prepare_cached(&sql)?;
+        let mut rows = statement.query([set])?;
+        let mut changes = Vec::new();
+        while let Some(row) = rows.next()? {
+            changes.push(row_change(row)?);
+        }
+        Ok(changes)
     }
 
     /// Who made a change set.
@@ -52,7 +150,7 @@ impl Rows<'_> {
     pub fn next_undo(&self, user: i64) -> Result<Option<ChangeSet>> {
         let sql = format!(
             "SELECT {COLUMNS} FROM change_set c LEFT JOIN user u ON u.id = c.user_id
-             WHERE c.user_id = ?1 AND c.way <> 'undo' AND c.undone = 0 ORDER BY c.id DESC LIMIT 1"
+             WHERE c.user_id = ?1 AND c.way NOT IN ('undo', 'rule') AND c.undone = 0 ORDER BY c.id DESC LIMIT 1"
         );
         Ok(self.connection.prepare_cached(&sql)?.query_row([user], change_set).optional()?)
     }

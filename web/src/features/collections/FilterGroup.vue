@@ -1,14 +1,14 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import type { Filter } from '@/api/collections'
-import { useCollection } from './context'
+import { useFiltered } from './context'
 import FilterLine from './FilterLine.vue'
 import { newTest, shown, type Test } from './model'
 
 /** Conditions of which all, one or none must hold; a group can hold groups. */
 const props = defineProps<{ filter: Filter; top?: boolean }>()
 const emit = defineEmits<{ change: [filter: Filter]; remove: [] }>()
-const { fields } = useCollection()
+const { fields } = useFiltered()
 
 type Mode = 'and' | 'or' | 'none'
 const WORDS: Record<Mode, string> = { and: 'all of these hold', or: 'one of these holds', none: 'none of these holds' }

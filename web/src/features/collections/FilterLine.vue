@@ -1,12 +1,12 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { useCollection } from './context'
+import { useFiltered } from './context'
 import { fieldOf, firstValue, newTest, OPERATORS, PERIODS, shown, type Operator, type Test } from './model'
 
 /** One condition: a field, how it is looked at, and with what it is compared. */
 const props = defineProps<{ test: Test }>()
 const emit = defineEmits<{ change: [test: Test]; remove: [] }>()
-const { fields, team } = useCollection()
+const { fields, team } = useFiltered()
 const field = computed(() => fieldOf(fields.value, props.test.field))
 const shape = computed(() => (field.value ? field.value.shape : 'text'))
 const none = computed(() => props.test.operator === 'empty' || props.test.operator === 'filled')

@@ -65,6 +65,14 @@ export function provideCollection(given: Given): Context {
   return context
 }
 
+/** What conditions are made of: fields, and the people that they may name. */
+type Filtered = Pick<Context, 'fields' | 'team'>
+const FILTERED: InjectionKey<Filtered> = Symbol('filtered')
+
+/** For conditions that stand elsewhere than in a view. */
+export const provideFiltered = (given: Filtered) => provide(FILTERED, given)
+export const useFiltered = (): Filtered => inject(FILTERED, undefined) ?? useCollection()
+
 export function useCollection(): Context {
   const context = inject(KEY)
   if (!context) throw new Error('useCollection is called outside CollectionView')

@@ -45,12 +45,12 @@ export const DETAILS: Partial<Record<Collection, Detail>> = {
     fields: ['state', 'epics', 'quotes', 'outcome', 'reason', 'decided_on', 'score_then'],
   },
   document: {
-    component: defineAsyncComponent(() => import('../listen/QuoteList.vue')),
-    fields: ['quotes'],
+    component: defineAsyncComponent(() => import('../talk/TextDetail.vue')),
+    fields: ['quotes', 'body'],
   },
   page: {
-    component: defineAsyncComponent(() => import('../listen/QuoteList.vue')),
-    fields: ['quotes'],
+    component: defineAsyncComponent(() => import('../talk/TextDetail.vue')),
+    fields: ['quotes', 'body'],
   },
   person: {
     component: defineAsyncComponent(() => import('../listen/WhoDetail.vue')),

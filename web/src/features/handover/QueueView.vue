@@ -8,6 +8,7 @@ import { useCarried } from '@/shared/carried'
 import EmptyPlace from '@/shared/EmptyPlace.vue'
 import StageFrame from '@/shared/StageFrame.vue'
 import QueueColumn from './QueueColumn.vue'
+import TeamPeople from './TeamPeople.vue'
 import { useHandoverTabs } from './tabs'
 
 type Story = Schemas['QueueStory']
@@ -55,7 +56,9 @@ async function move(story: Story, key: string) {
 <template>
   <StageFrame :tabs="tabs" :busy="isPending" :problem="error?.message">
     <template #tools
-      ><span v-if="queue" class="small quiet">Space picks a card up, arrows move it, Space puts it down</span></template
+      ><TeamPeople v-if="queue" :team="queue.team" /><span v-if="queue" class="small quiet"
+        >Space picks a card up, arrows move it, Space puts it down</span
+      ></template
     >
     <EmptyPlace v-if="queue && queue.stories.length === 0" :title="`Nothing is in the queue of ${queue.team.name} yet`">
       Stories arrive here when they are handed over. The columns are the team's own; each stands for a state of the

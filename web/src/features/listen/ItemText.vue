@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import { useSave } from '@/api/save'
 import { count, words } from '@/shared/words'
-import { useChosenWords } from './chosenWords'
+import { useChosenWords } from '@/shared/chosenWords'
 import { clock } from './conversation'
 
 /** All the words of an item with its excerpts marked. Words that are chosen in it become an excerpt, or mend one. */

@@ -8,7 +8,7 @@ const router = useRouter()
 onMounted(async () => {
   try {
     const products = await value(api.GET('/api/v1/products'))
-    await router.replace(`/p/${products[0]?.id ?? 1}/listen`)
+    await router.replace(`/p/${products[0]?.id ?? 1}`)
   } catch (error) {
     if (!(error instanceof ApiProblem)) throw error
     const start = await value(api.GET('/api/v1/start'))
