@@ -34,8 +34,10 @@ pub struct HistoryLine {
     pub way: String,
     /// Whether it was taken back since.
     pub undone: bool,
-    /// What of it concerns the thing.
+    /// What of it concerns the thing, as much as fits.
     pub changes: Vec<HistoryChange>,
+    /// How much more of it does.
+    pub more: usize,
 }
 
 /// One value of a thing, one of its links or one of its parts, as it changed.
@@ -70,6 +72,8 @@ pub struct UndoState {
 
 /// At most so many lines of history at once.
 const LINES: usize = 100;
+/// At most so many rows are told of one change.
+const TOLD: usize = 20;
 
 /// The history of a thing, newest first, with what it tells of the thing in words.
 ///
@@ -91,8 +95,9 @@ pub fn history(app: &App, call: &Call, thing: Thing) -> Result<Vec<HistoryLine>,
         sets.dedup_by_key(|set| set.id);
         sets.truncate(LINES);
         let teller = Teller::new(rows)?;
-        let of = |set: ChangeSetId| changes.iter().filter(move |change| change.set == set);
-        Ok(sets.into_iter().map(|set| line(of(set.id).flat_map(|one| teller.told(one)).collect(), set)).collect())
+        // Newest first, as they come; told in their order.
+        let of = |set: ChangeSetId| changes.iter().rev().filter(move |change| change.set == set);
+        Ok(sets.into_iter().map(|set| line(&teller, of(set.id), set)).collect())
     })
 }
 
@@ -183,9 +188,11 @@ fn merged_into(rows: &Rows<'_>, thing: Thing) -> Result<Vec<i64>, Problem> {
     Ok(rows.get::<Idea>(thing.id).map(|idea| idea.merged_ids()).unwrap_or_default())
 }
 
-fn line(changes: Vec<HistoryChange>, set: ChangeSet) -> HistoryLine {
+fn line<'a>(teller: &Teller<'_>, changes: impl Iterator<Item = &'a RowChange> + Clone, set: ChangeSet) -> HistoryLine {
+    let more = changes.clone().count().saturating_sub(TOLD);
+    let changes = changes.take(TOLD).flat_map(|one| teller.told(one)).collect();
     let ChangeSet { id, at, user_name: who, label, way, undone } = set;
-    HistoryLine { id, at, who, label, way, undone, changes }
+    HistoryLine { id, at, who, label, way, undone, changes, more }
 }
 
 /// What the person can take back and do again now.

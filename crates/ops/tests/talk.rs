@@ -105,11 +105,16 @@ fn a_comment_stays_with_its_words_through_edits_undo_and_a_whole_workspace() {
     history::undo_set(&w.app, &wren, gone).unwrap();
     assert_eq!(words(&w, page).as_deref(), Some("steep at low tide"));
 
+    let tamar = w.person(Role::Editor).actor.unwrap().user_id.unwrap();
+    said(&w, &wren, comment(page, &format!("[T](person:{tamar}), look.")));
     let whole = takeout::export_all(&w.app, &command()).unwrap();
     let other = tempfile::tempdir().unwrap();
     let app = iron_kite_ops::App::open(other.path()).unwrap();
     let bytes = serde_json::to_vec(&whole).unwrap();
     takeout::import_all(&app, &command(), &bytes).unwrap();
+    // What was said there is news to nobody here.
+    iron_kite_ops::afterwards::catch_up(&app, &command()).unwrap();
+    assert_eq!(iron_kite_ops::notice::outbox(&app, &command()).unwrap(), []);
     let there = talk(&app, &command(), page).unwrap().comments[0].passage.clone().unwrap();
     assert_eq!(there, place(&w, page));
     assert!(iron_kite_store::verify(other.path()).unwrap().faults.is_empty());

@@ -302,7 +302,8 @@ pub fn load(app: &App, now: Timestamp, today: Date) -> Result<(), Problem> {
         (one.email, (id, one.name, one.role))
     });
     let speakers = Speakers { app, call: &player.call, people: people.collect(), teams: &player.teams };
-    talk::load(&speakers, product.id, talk)
+    talk::load(&speakers, product.id, talk)?;
+    listen::read_now(app, &player.call, product.id)
 }
 
 struct Player<'a> {

@@ -274,17 +274,23 @@ fn put_back(
     present: &str,
     names: &BTreeSet<String>,
 ) -> Result<Map<String, Value>> {
-    let was = values(thing.kind, before);
+    let (was, present): (Map<String, Value>, Map<String, Value>) =
+        (serde_json::from_str(before)?, serde_json::from_str(present)?);
+    let own_of = |row: &Map<String, Value>| -> Result<Map<String, Value>> {
+        let own = row.get(OWN).and_then(Value::as_str);
+        Ok(own.map(serde_json::from_str).transpose()?.unwrap_or_default())
+    };
     let (columns, own): (Vec<&String>, Vec<&String>) =
         names.iter().partition(|name| rows.shape.columns(thing.kind).contains(name));
     let value = |name: &String| was.get(name).cloned().unwrap_or_default();
     let mut set: Map<String, Value> = columns.into_iter().map(|name| (name.clone(), value(name))).collect();
     if !own.is_empty() {
-        let present: Map<String, Value> = serde_json::from_str(present)?;
-        let held = present.get(OWN).and_then(Value::as_str);
-        let mut held: Map<String, Value> = held.map(serde_json::from_str).transpose()?.unwrap_or_default();
+        let (held_then, mut held) = (own_of(&was)?, own_of(&present)?);
         for name in own {
-            if was.contains_key(name) { drop(held.insert(name.clone(), value(name))) } else { drop(held.remove(name)) }
+            match held_then.get(name) {
+                Some(value) => drop(held.insert(name.clone(), value.clone())),
+                None => drop(held.remove(name)),
+            }
         }
         set.insert(OWN.into(), if held.is_empty() { Value::Null } else { Value::Object(held) });
     }

@@ -286,6 +286,10 @@ pub fn brought_whole(tx: &mut Tx<'_>, workspace: &Workspace) -> Result<BroughtWh
     }
     put_people_back(rows.connection, here)?;
     never_again(rows.connection)?;
+    // What was written elsewhere is no news here, and no rule looks at it.
+    let newest = rows.newest_change()?;
+    tx.set_followed_up(newest)?;
+    let rows = tx.rows();
     crate::queries::fields::index_own(rows.connection)?;
     let loose: Option<String> = {
         let mut statement = rows.connection.prepare("SELECT \"table\" FROM pragma_foreign_key_check LIMIT 1")?;

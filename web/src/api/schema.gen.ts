@@ -4298,12 +4298,14 @@ export interface components {
              * @description When, in milliseconds since 1970.
              */
             at: number;
-            /** @description What of it concerns the thing. */
+            /** @description What of it concerns the thing, as much as fits. */
             changes: components["schemas"]["HistoryChange"][];
             /** @description The change set. */
             id: components["schemas"]["i64"];
             /** @description What was done. */
             label: string;
+            /** @description How much more of it does. */
+            more: number;
             /** @description Whether it was taken back since. */
             undone: boolean;
             /** @description By what way: person, import, undo, rule. */

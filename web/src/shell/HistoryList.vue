@@ -48,6 +48,7 @@ const undoPart = (id: number, { thing, names }: Part) =>
             undo this
           </button>
         </li>
+        <li v-if="line.more" class="small quiet">and {{ line.more }} more · {{ line.label }}</li>
       </ul>
       <div v-else>{{ line.label }}</div>
     </li>

@@ -101,13 +101,15 @@ impl Rows<'_> {
         Ok(sets.collect::<rusqlite::Result<_>>()?)
     }
 
-    /// What the ledger keeps of a thing, its links and its parts from a set on, oldest first.
+    /// What the ledger keeps of a thing, its links and its parts from a set on, newest first; a thing with thousands of links
+    /// has that many changes, so no more than 2,000.
     ///
     /// # Errors
     /// Where the store fails.
     pub fn changes_about(&self, thing: Thing, from: ChangeSetId) -> Result<Vec<RowChange>> {
+        const MOST: usize = 2_000;
         let sql = format!(
-            "SELECT {ROW_CHANGE} FROM change c WHERE c.id IN (SELECT id FROM ({}) WHERE set_id >= ?3) ORDER BY c.id",
+            "SELECT {ROW_CHANGE} FROM change c WHERE c.id IN (SELECT id FROM ({}) WHERE set_id >= ?3) ORDER BY c.id DESC LIMIT {MOST}",
             about(thing.kind)
         );
         let mut statement = self.connection.prepare_cached(&sql)?;

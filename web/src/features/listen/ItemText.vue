@@ -2,8 +2,11 @@
 import { computed, ref, watch } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import { useSave } from '@/api/save'
+import { useTalk } from '@/api/talk'
+import { useSelection } from '@/shared/selection'
 import { count, words } from '@/shared/words'
 import { useChosenWords } from '@/shared/chosenWords'
+import { lookFor, speakOf } from '../talk/passage'
 import { clock } from './conversation'
 
 /** All the words of an item with its excerpts marked. Words that are chosen in it become an excerpt, or mend one. */
@@ -15,6 +18,21 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ hear: [ms: number] }>()
 const { save } = useSave()
+const { selected, select } = useSelection()
+/** What is said of the item, or of the excerpt of it that is selected. */
+const spoken = computed(() => {
+  const it = selected.value
+  const here =
+    (it?.kind === 'feedback_item' && it.id === props.item.id) ||
+    (it?.kind === 'excerpt' && props.item.parts.some((part) => part.id === it.id))
+  return here ? it : undefined
+})
+const { data: talk } = useTalk(spoken)
+const passages = computed(() =>
+  (talk.value?.comments ?? []).flatMap(({ id, passage, resolved_at }) =>
+    passage?.from != null && passage.to != null && !resolved_at ? [{ id, from: passage.from, to: passage.to }] : [],
+  ),
+)
 
 /** A part of a conversation, as the item keeps it. */
 interface Turn {
@@ -55,13 +73,15 @@ const marks = computed(() => {
 
 /** The text cut where excerpts begin and end, and where something stands between the words. */
 const pieces = computed(() => {
-  const found: (Mark & { from: number; text: string; excerpt?: number })[] = []
-  const starts = [...marks.value.keys()].sort((a, b) => a - b)
+  const found: (Mark & { from: number; text: string; excerpt?: number; first?: boolean; comment?: number })[] = []
+  const spokenOf = passages.value.flatMap((one) => [one.from, one.to])
+  const starts = [...new Set([...marks.value.keys(), ...spokenOf])].sort((a, b) => a - b)
   const put = (from: number, to: number, excerpt?: number) => {
     let begin = from
     for (const end of [...starts.filter((start) => start > from && start < to), to]) {
       const text = letters.value.slice(begin, end).join('')
-      found.push({ from: begin, text, excerpt, ...marks.value.get(begin) })
+      const comment = passages.value.filter((one) => one.from < end && begin < one.to).at(-1)?.id
+      found.push({ from: begin, text, excerpt, first: begin === from, comment, ...marks.value.get(begin) })
       begin = end
     }
   }
@@ -104,6 +124,18 @@ async function take(becomes?: number) {
     clear()
     text.value?.focus()
   }
+}
+
+/** Speaks of the chosen words: on the excerpt that holds all of them, else on the item. */
+function speak() {
+  if (!chosen.value) return
+  const { from, to } = chosen.value
+  const part = props.item.parts.find((one) => one.from_char <= from && to <= one.to_char)
+  const on = part ? { kind: 'excerpt' as const, id: part.id } : { kind: 'feedback_item' as const, id: props.item.id }
+  const said = letters.value.slice(from, to).join('')
+  select(on.kind, on.id)
+  speakOf({ on, passage: { field: 'text', rev: props.item.rev, from, to }, words: said })
+  clear()
 }
 
 async function takeOut(part: Schemas['ExcerptView']) {
@@ -156,16 +188,21 @@ function onTextKey(event: KeyboardEvent) {
           ></span
         ><mark
           v-if="piece.excerpt"
-          :id="`said-${piece.excerpt}`"
+          :id="piece.first ? `said-${piece.excerpt}` : undefined"
           :data-from="piece.from"
           :title="words(kindOf.get(piece.excerpt) ?? '')"
-          :class="{ chosen: stands(piece.excerpt) }"
+          :class="{ chosen: stands(piece.excerpt), spoken: piece.comment }"
+          :data-passage="piece.comment"
+          @click="piece.comment && lookFor(piece.comment)"
           >{{ piece.text }}</mark
-        ><span v-else :data-from="piece.from">{{ piece.text }}</span></template
+        ><span v-else :data-from="piece.from" :class="{ spoken: piece.comment }" :data-passage="piece.comment">{{
+          piece.text
+        }}</span></template
       >
     </div>
     <p v-if="!chosen" class="small quiet">
-      Select any words to make an excerpt of them, or to mend one; with the keyboard, arrows and Shift.
+      Select any words to make an excerpt of them, to mend one, or to speak of them; with the keyboard, arrows and
+      Shift.
     </p>
     <!-- Pressing a button must not let go of what is chosen. -->
     <div v-if="chosen" class="row-flex small act" role="group" aria-label="With the chosen words" @mousedown.prevent>
@@ -177,6 +214,7 @@ function onTextKey(event: KeyboardEvent) {
           X{{ part.id }} is no excerpt
         </button>
       </template>
+      <button type="button" class="btn btn-outline" @click="speak">Speak of these words</button>
       <button type="button" class="btn btn-plain" @click="clear">Leave it</button>
     </div>
   </div>
@@ -227,6 +265,12 @@ mark {
 }
 mark.chosen {
   border-color: var(--ink);
+}
+.spoken {
+  border-bottom: 2px solid var(--up);
+}
+mark.spoken {
+  cursor: pointer;
 }
 .act {
   background: var(--panel);

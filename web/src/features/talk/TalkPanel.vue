@@ -2,7 +2,7 @@
 import { computed, nextTick, ref, watch } from 'vue'
 import { api, value, type Thing } from '@/api/client'
 import { useAttempt } from '@/api/attempt'
-import { useRefresh } from '@/api/queries'
+import { useMe, useRefresh } from '@/api/queries'
 import { useSave } from '@/api/save'
 import { useTalk, type Comment } from '@/api/talk'
 import { count } from '@/shared/words'
@@ -14,6 +14,7 @@ import { lookedFor, speaksOf } from './passage'
 const props = defineProps<{ thing: Thing }>()
 const { data, error } = useTalk(() => props.thing)
 const { save } = useSave()
+const { data: me } = useMe()
 const attempt = useAttempt()
 const refresh = useRefresh()
 const box = ref<InstanceType<typeof CommentBox>>()
@@ -83,7 +84,9 @@ watch(
       {{ chosen.words }}
       <button type="button" class="btn btn-plain" @click="speaksOf = undefined">speak of all of it</button>
     </blockquote>
+    <p v-if="me?.role === 'viewer'" class="small quiet">It takes the role contributor to say something.</p>
     <CommentBox
+      v-else
       ref="box"
       :label="chosen ? 'What about these words?' : 'What about it?'"
       action="Say it"
