@@ -44,7 +44,7 @@ async fn begin(page: &Page) -> WebDriverResult<()> {
         page.fill(field, text).await?;
     }
     page.press_button("Begin").await?;
-    page.see_text("h2", "No finding yet").await
+    page.see_text("h1", "Nothing waits for you, Wren").await
 }
 
 async fn listen(page: &Page, dir: &std::path::Path) -> WebDriverResult<()> {

@@ -255,7 +255,10 @@ pub fn undo_part(app: &App, call: &Call, set: ChangeSetId, part: UndoPart) -> Re
             let teller = Teller::new(&rows)?;
             undone.iter().flat_map(|change| teller.told(change)).map(|one| one.words).collect::<Vec<_>>().join("; ")
         };
-        tx.label(format!("took back a part: {words} on {}", name_of(&tx.rows(), thing)));
+        // What a link joins stands in its words.
+        let on =
+            if thing.kind == ThingKind::Link { String::new() } else { format!(" on {}", name_of(&tx.rows(), thing)) };
+        tx.label(format!("took back a part: {words}{on}"));
         Ok(Some(thing))
     })
 }

@@ -50,7 +50,12 @@ pub(super) fn message(rows: &Rows<'_>, new: &NewNotice, name: &str, address: &st
         matches!(new.thing.kind, ThingKind::Excerpt | ThingKind::FeedbackItem | ThingKind::Request | ThingKind::Person);
     let title = if theirs { String::new() } else { title_of(rows, new.thing) };
     let about = if title.is_empty() { called } else { format!("{called} {title}") };
-    let product = rows.product_of(new.thing).ok().flatten().unwrap_or(1);
+    // What belongs to the whole workspace is looked at from any product.
+    let product = match new.thing.kind {
+        ThingKind::Product => Some(new.thing.id),
+        _ => rows.product_of(new.thing).ok().flatten(),
+    };
+    let product = product.or_else(|| rows.first_product().ok().flatten()).unwrap_or_default();
     Message {
         id: 0,
         to_name: name.to_owned(),

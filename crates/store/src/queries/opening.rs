@@ -57,6 +57,14 @@ impl Rows<'_> {
         Ok(done)
     }
 
+    /// The product that was there first.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn first_product(&self) -> Result<Option<i64>> {
+        Ok(self.connection.prepare_cached("SELECT min(id) FROM product")?.query_row([], |row| row.get(0))?)
+    }
+
     /// The objectives that somebody answers for.
     ///
     /// # Errors

@@ -93,7 +93,7 @@ const first = computed(() => me.value?.name.split(' ')[0] ?? '')
             The line along the top is the order of the work: listen, decide, specify, map, plan, hand over, learn.
             <kbd>/</kbd> finds anything, <kbd>?</kbd> shows the keys.
           </p>
-          <p><RouterLink :to="{ name: 'bring-in' }">Bring in feedback</RouterLink></p>
+          <p><RouterLink class="btn btn-primary" :to="{ name: 'bring-in' }">Bring in feedback</RouterLink></p>
         </section>
       </aside>
     </template>
