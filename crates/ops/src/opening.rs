@@ -1,7 +1,7 @@
 //! The opening page: what waits for somebody, what changed since the last visit, and where the person was.
 
 use iron_kite_core::decide::{Objective, ObjectiveState};
-use iron_kite_core::history::{Done, Place, Sentence, Verb, Visit, told, visited};
+use iron_kite_core::history::{Done, Place, Sentence, Verb, told, visited};
 use iron_kite_core::notice::NoticeSort;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::{Right, Role};
@@ -31,6 +31,8 @@ pub struct Opening {
     pub since: Option<i64>,
     /// What others did since then.
     pub changes: Vec<Sentence>,
+    /// Whether so much changed that only the newest changes are told.
+    pub cut: bool,
     /// Where the person was, the newest place first.
     pub places: Vec<Place>,
 }
@@ -97,6 +99,8 @@ pub struct VisitInput {
     pub place: Option<Place>,
 }
 
+/// So many changes are told; more would take longer than somebody waits.
+const MOST_CHANGES: i64 = 20_000;
 /// So many are named of each sort.
 const NAMED: usize = 4;
 /// The longest address and title of a place, in characters.
@@ -139,19 +143,22 @@ pub fn opening(app: &App, call: &Call, product: ProductId) -> Result<Opening, Pr
             Some(me) => rows.visit(me, product)?,
             None => None,
         };
-        let visit = visited(visit, call.now, rows.newest_change()?, None);
+        let newest = rows.newest_change()?;
+        let visit = visited(visit, call.now, newest, None);
+        let from = visit.before.map(|(_, change)| change);
         Ok(Opening {
+            cut: from.is_some_and(|change| change < newest - MOST_CHANGES),
             waiting: waiting(rows, call, product)?,
             since: visit.before.map(|(at, _)| at.as_millisecond()),
-            changes: changes(rows, call, product, &visit)?,
+            changes: changes(rows, call, product, from.map(|change| change.max(newest - MOST_CHANGES)))?,
             places: visit.places,
         })
     })
 }
 
-/// What others did since the visit before, and in this one.
-fn changes(rows: &Rows<'_>, call: &Call, product: ProductId, visit: &Visit) -> Result<Vec<Sentence>, Problem> {
-    let Some((_, after)) = visit.before else { return Ok(Vec::new()) };
+/// What others did after a change.
+fn changes(rows: &Rows<'_>, call: &Call, product: ProductId, after: Option<i64>) -> Result<Vec<Sentence>, Problem> {
+    let Some(after) = after else { return Ok(Vec::new()) };
     let done: Vec<Done> = rows.done_since(product, after, me(call))?.into_iter().map(|one| done(rows, one)).collect();
     Ok(told(&done))
 }

@@ -5575,6 +5575,8 @@ export interface components {
         Opening: {
             /** @description What others did since then. */
             changes: components["schemas"]["Sentence"][];
+            /** @description Whether so much changed that only the newest changes are told. */
+            cut: boolean;
             /** @description Where the person was, the newest place first. */
             places: components["schemas"]["Place"][];
             /**

@@ -223,7 +223,7 @@ main:focus {
     --bs-btn-font-size: 14px;
   }
 }
-@media (max-width: 575px) {
+@media (max-width: 719px) {
   .course {
     grid-template-columns: auto auto 1fr;
   }

@@ -140,7 +140,7 @@ a svg {
     min-width: 60px;
   }
 }
-@media (max-width: 575px) {
+@media (max-width: 719px) {
   .word {
     display: inline;
   }

@@ -31,15 +31,15 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn done_since(&self, product: ProductId, after: i64, but: Option<i64>) -> Result<Vec<DoneRow>> {
-        let sql = "SELECT who, way, kind, verb, count(*), max(row_id) FROM (
-               SELECT u.name AS who, s.way AS way, c.kind AS kind, c.row_id AS row_id,
+        // To which product a thing belongs is looked at once for each thing, not for each change.
+        let sql = "SELECT u.name, g.way, g.kind, g.verb, count(*), max(g.row_id) FROM (
+               SELECT s.user_id AS user_id, s.way AS way, c.kind AS kind, c.row_id AS row_id, max(c.id) AS last,
                  CASE WHEN max(c.after IS NULL) THEN 'removed' WHEN max(c.before IS NULL) THEN 'added' ELSE 'changed' END AS verb
-               FROM change c JOIN change_set s ON s.id = c.set_id LEFT JOIN user u ON u.id = s.user_id
+               FROM change c JOIN change_set s ON s.id = c.set_id
                WHERE c.id > ?2 AND s.undone = 0 AND s.way <> 'undo' AND s.user_id IS NOT ?3
-                 AND c.kind NOT IN ('excerpt', 'link', 'checking')
-                 AND coalesce(coalesce(c.after, c.before) ->> 'product_id', ?1) = ?1
-               GROUP BY s.user_id, s.way, c.kind, c.row_id)
-             GROUP BY who, way, kind, verb";
+                 AND c.kind NOT IN ('excerpt', 'link', 'checking') GROUP BY 1, 2, 3, 4) g
+             JOIN change l ON l.id = g.last LEFT JOIN user u ON u.id = g.user_id
+             WHERE coalesce(coalesce(l.after, l.before) ->> 'product_id', ?1) = ?1 GROUP BY 1, 2, 3, 4";
         let mut statement = self.connection.prepare_cached(sql)?;
         let mut rows = statement.query(params![product.0, after, but])?;
         let mut done = Vec::new();

@@ -78,7 +78,10 @@ const first = computed(() => me.value?.name.split(' ')[0] ?? '')
           <p v-for="one in data.changes" :key="one.who">
             <b>{{ one.who }}</b> {{ one.words }}
           </p>
-          <p v-if="!data.changes.length" class="quiet">Nobody else changed anything.</p>
+          <p v-if="data.cut" class="small quiet">
+            Much more changed before that; this tells the newest 20,000 changes.
+          </p>
+          <p v-else-if="!data.changes.length" class="quiet">Nobody else changed anything.</p>
         </section>
         <section v-if="data.places.length" aria-labelledby="places" data-places>
           <h2 id="places">Where you were</h2>
