@@ -53,7 +53,7 @@ pub fn put_in(app: &App, call: &Call, name: &str, bytes: Vec<u8>) -> Result<PutI
         .collect();
     let name = if name.trim().is_empty() { "file".to_owned() } else { name.trim().to_owned() };
     let media_type = media_type(&bytes).to_owned();
-    let user = call.actor.as_ref().and_then(|actor| actor.user_id);
+    let user = call.user_id();
     let at = call.now.as_millisecond();
     let file = Attachment { name: name.clone(), media_type: media_type.clone(), bytes };
     let (id, _) = app.write(call, Right::Listen, move |tx| Ok(tx.add_attachment(&file, user, at)?))?;

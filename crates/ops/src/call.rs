@@ -84,6 +84,11 @@ impl Call {
         Call { actor: Some(actor), now, today, way: Way::Person }
     }
 
+    /// Who asks, by number; nobody where not signed in, and for a command.
+    pub(crate) fn user_id(&self) -> Option<i64> {
+        self.actor.as_ref().and_then(|actor| actor.user_id)
+    }
+
     /// The same call by another way.
     #[must_use]
     pub fn by(&self, way: Way) -> Self {

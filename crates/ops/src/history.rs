@@ -278,7 +278,7 @@ const UNDID: &str = "undid: ";
 const REDID: &str = "did again: ";
 
 fn user_of(call: &Call) -> i64 {
-    call.actor.as_ref().and_then(|actor| actor.user_id).unwrap_or_default()
+    call.user_id().unwrap_or_default()
 }
 
 fn undo_with(

@@ -293,7 +293,7 @@ pub(crate) fn wake(app: &App) {
 /// Adds a job to those that wait.
 pub(crate) fn add(app: &App, call: &Call, product: ProductId, label: String, work: &Work) -> Result<JobView, Problem> {
     let work = serde_json::to_string(work).map_err(|fault| Problem::Internal(fault.to_string()))?;
-    let (user, at) = (call.actor.as_ref().and_then(|actor| actor.user_id), call.now.as_millisecond());
+    let (user, at) = (call.user_id(), call.now.as_millisecond());
     let (id, _) = app.write(call, Right::Listen, move |tx| {
         tx.rows().json(product.thing())?;
         Ok(tx.add_job(product, user, &label, &work, at)?)
@@ -349,7 +349,7 @@ pub fn cancel(app: &App, call: &Call, id: i64) -> Result<JobView, Problem> {
     if found.state.is_over() {
         return Err(Problem::refused("job-is-over", "This is over. Undo it instead."));
     }
-    let me = call.actor.as_ref().and_then(|actor| actor.user_id);
+    let me = call.user_id();
     if found.user_id != me {
         app.read(call, Right::Edit, |_| Ok(()))?;
     }

@@ -106,16 +106,12 @@ const NAMED: usize = 4;
 /// The longest address and title of a place, in characters.
 const LONGEST: usize = 500;
 
-fn me(call: &Call) -> Option<i64> {
-    call.actor.as_ref().and_then(|actor| actor.user_id)
-}
-
 /// Notes that somebody is there. A visit ends when nothing was done for half an hour.
 ///
 /// # Errors
 /// Where nobody is signed in, or the place is none of the application's.
 pub fn visit(app: &App, call: &Call, input: VisitInput) -> Result<(), Problem> {
-    let Some(me) = me(call) else { return Err(Problem::NotSignedIn) };
+    let Some(me) = call.user_id() else { return Err(Problem::NotSignedIn) };
     let now = call.now;
     let place = input.place.map(|place| Place { at: now.as_millisecond(), ..place });
     if place.as_ref().is_some_and(|place| {
@@ -139,7 +135,7 @@ pub fn visit(app: &App, call: &Call, input: VisitInput) -> Result<(), Problem> {
 pub fn opening(app: &App, call: &Call, product: ProductId) -> Result<Opening, Problem> {
     app.read(call, Right::Read, |rows| {
         rows.json(product.thing())?;
-        let visit = match me(call) {
+        let visit = match call.user_id() {
             Some(me) => rows.visit(me, product)?,
             None => None,
         };
@@ -159,7 +155,8 @@ pub fn opening(app: &App, call: &Call, product: ProductId) -> Result<Opening, Pr
 /// What others did after a change.
 fn changes(rows: &Rows<'_>, call: &Call, product: ProductId, after: Option<i64>) -> Result<Vec<Sentence>, Problem> {
     let Some(after) = after else { return Ok(Vec::new()) };
-    let done: Vec<Done> = rows.done_since(product, after, me(call))?.into_iter().map(|one| done(rows, one)).collect();
+    let done: Vec<Done> =
+        rows.done_since(product, after, call.user_id())?.into_iter().map(|one| done(rows, one)).collect();
     Ok(told(&done))
 }
 
@@ -244,7 +241,7 @@ fn line(rows: &Rows<'_>, thing: Thing, words: String) -> WaitingLine {
 /// What is unread of what somebody was told, but for changes of things that they follow.
 fn spoken_to(rows: &Rows<'_>, call: &Call) -> Result<Option<Waiting>, Problem> {
     const LOOKED_AT: usize = 200;
-    let Some(me) = me(call) else { return Ok(None) };
+    let Some(me) = call.user_id() else { return Ok(None) };
     let unread: Vec<_> = rows
         .notices(me, LOOKED_AT)?
         .into_iter()
@@ -256,11 +253,11 @@ fn spoken_to(rows: &Rows<'_>, call: &Call) -> Result<Option<Waiting>, Problem> {
 }
 
 fn yours(rows: &Rows<'_>, call: &Call, product: ProductId) -> Result<Option<Waiting>, Problem> {
-    let Some(me) = me(call) else { return Ok(None) };
+    let Some(me) = call.user_id() else { return Ok(None) };
     let all: Vec<Objective> = rows.objectives_of(product, me)?;
     let lines: Vec<WaitingLine> = all
         .into_iter()
-        .filter(|one| matches!(one.state, None | Some(ObjectiveState::Planned | ObjectiveState::UnderWay)))
+        .filter(|one| one.state.is_none_or(ObjectiveState::is_open))
         .map(|one| {
             let due = one.due_on.map(|day| format!("by {day}"));
             line(rows, one.id.thing(), due.unwrap_or_default())

@@ -63,7 +63,7 @@ pub fn course(app: &App, call: &Call, product: ProductId) -> Result<Vec<CourseNo
         let drafts = || board.stories.iter().filter(|story| story.item.state == StoryState::Draft);
         let ready = drafts().filter(|story| story.check.ready).count();
         let unplaced = board.stories.iter().filter(|s| s.item.step_id.is_none() || s.item.release_id.is_none()).count();
-        let troubled = plan::troubled(rows, product, &board, today)?;
+        let troubled = plan::in_trouble(rows, product, &board, today)?.len();
         let due = learn::out_of(rows, product)?.iter().filter(|out| out.results == 0).count();
         let node = |stage, count: usize, words: &str| CourseNode { stage, count, words: format!("{count} {words}") };
         Ok(vec![

@@ -2,7 +2,7 @@
 
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::{Right, Role};
-use iron_kite_core::talk::{Comment, Passage, check_body, find, follow, passage};
+use iron_kite_core::talk::{Comment, Passage, check_body, find, follow, passage, seen};
 use iron_kite_core::text::Span;
 use iron_kite_core::things::{CommentId, ItemId, Thing, ThingKind};
 use iron_kite_store::{Rows, Tx};
@@ -116,7 +116,7 @@ pub struct Resolve {
 /// # Errors
 /// Where the right is missing, or the thing is not there.
 pub fn talk(app: &App, call: &Call, thing: Thing) -> Result<Talk, Problem> {
-    let me = me(call);
+    let me = call.user_id();
     app.read(call, Right::Read, |rows| {
         rows.json(thing)?;
         let all = rows.comments_on(thing)?;
@@ -156,16 +156,12 @@ fn view(comment: &Comment, me: Option<i64>, names: &dyn Names) -> CommentView {
     }
 }
 
-fn me(call: &Call) -> Option<i64> {
-    call.actor.as_ref().and_then(|actor| actor.user_id)
-}
-
 /// Writes a comment. Whoever writes follows the thing from then on.
 ///
 /// # Errors
 /// Where nothing is said, or the words that it is on are not there.
 pub fn add_comment(app: &App, call: &Call, new: NewComment) -> Result<Saved, Problem> {
-    let (by, at) = (me(call), call.now.as_millisecond());
+    let (by, at) = (call.user_id(), call.now.as_millisecond());
     app.save(call, Right::Listen, move |tx| {
         let id = write_comment(tx, &new, by, at)?;
         let called = name_of(&tx.rows(), new.on);
@@ -242,8 +238,7 @@ pub(crate) fn follow_words(tx: &mut Tx<'_>, from: i64) -> Result<(), Problem> {
             _ => Passage::of(comment).and_then(|passage| find(&now, &passage)),
         };
         // What stands around the words is noted anew, too: it may have changed though their place did not.
-        let seen = span.map(|span| passage(&now, span)).transpose()?;
-        tx.place_passage(comment.id, seen.as_ref())?;
+        tx.place_passage(comment.id, span.map(|span| seen(&now, span)).as_ref())?;
     }
     Ok(())
 }
@@ -253,7 +248,7 @@ pub(crate) fn follow_words(tx: &mut Tx<'_>, from: i64) -> Result<(), Problem> {
 /// # Errors
 /// Where it is somebody else's, was changed since, or says nothing.
 pub fn edit_comment(app: &App, call: &Call, id: CommentId, edit: CommentEdit) -> Result<Saved, Problem> {
-    let (me, at) = (me(call), call.now.as_millisecond());
+    let (me, at) = (call.user_id(), call.now.as_millisecond());
     app.save(call, Right::Listen, move |tx| {
         let comment: Comment = tx.rows().get(id)?;
         check_own(&comment, me)?;
@@ -272,7 +267,7 @@ pub fn edit_comment(app: &App, call: &Call, id: CommentId, edit: CommentEdit) ->
 /// # Errors
 /// Where it is an answer, or was changed since.
 pub fn resolve_comment(app: &App, call: &Call, id: CommentId, to: Resolve) -> Result<Saved, Problem> {
-    let (me, at) = (me(call), call.now.as_millisecond());
+    let (me, at) = (call.user_id(), call.now.as_millisecond());
     app.save(call, Right::Listen, move |tx| {
         let comment: Comment = tx.rows().get(id)?;
         if comment.reply_to.is_some() {
@@ -296,7 +291,7 @@ pub fn resolve_comment(app: &App, call: &Call, id: CommentId, to: Resolve) -> Re
 /// # Errors
 /// Where it is somebody else's, or was changed since.
 pub fn remove_comment(app: &App, call: &Call, id: CommentId, rev: i64) -> Result<Saved, Problem> {
-    let me = me(call);
+    let me = call.user_id();
     let may_all = call.actor.as_ref().is_some_and(|actor| actor.role >= Role::Editor);
     app.save(call, Right::Listen, move |tx| {
         let comment: Comment = tx.rows().get(id)?;

@@ -19,7 +19,7 @@ use iron_kite_ops::outside::{Fetch, Fetched, Letter, Outside, PagesFound};
 use iron_kite_ops::talk::{NewComment, Resolve, add_comment, resolve_comment};
 use iron_kite_ops::things::{Edit, edit, rev_of};
 use iron_kite_ops::{App, Call, afterwards, history};
-use jiff::{SignedDuration, ToSpan};
+use jiff::SignedDuration;
 use serde_json::json;
 
 fn say(w: &Workspace, by: &Call, on: Thing, body: &str) -> i64 {
@@ -225,7 +225,4 @@ fn the_opening_page_tells_what_waits_what_others_did_and_where_one_was() {
     assert_eq!(waits, [(WaitingSort::Told, 1), (WaitingSort::Undecided, 3), (WaitingSort::NotReady, 1)]);
     assert_eq!(then.waiting[0].notices[0].reference, "I1");
     assert!(then.waiting[2].lines[0].words.contains("criteri"), "{}", then.waiting[2].lines[0].words);
-    // Days that came are looked at by a call of tomorrow, too.
-    let tomorrow = Call { today: command().today + 1.day(), ..command() };
-    afterwards::catch_up(&w.app, &tomorrow).unwrap();
 }

@@ -104,6 +104,23 @@ fn a_step_that_cannot_be_done_leaves_nothing_and_says_why() {
 }
 
 #[test]
+fn a_rule_does_no_more_than_people_may() {
+    let w = workspace();
+    let wren = w.person(Role::Owner);
+    let definition = json!({
+        "collection": "idea", "when": { "sort": "becomes", "field": "moscow", "value": "must" },
+        "then": [{ "act": "create", "field": "epics", "title": "Build {title}" }],
+    });
+    let rule = make(&w, &wren, "Build it", &definition);
+    let idea = w.idea(&wren, "Quiet cabin");
+    set(&w, &wren, idea, &json!({ "moscow": "must" }));
+    catch_up(&w);
+    let runs = rule_runs(&w.app, &wren, rule).unwrap();
+    assert!(runs[0].outcome == "failed" && runs[0].words.contains("not chosen yet"), "{}", runs[0].words);
+    assert!(w.rows(Collection::WorkItem, &["title"]).is_empty());
+}
+
+#[test]
 fn ideas_and_releases_move_by_the_steps_that_people_take() {
     let w = workspace();
     let wren = w.person(Role::Owner);

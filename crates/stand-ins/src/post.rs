@@ -24,6 +24,8 @@ pub struct Taken {
 pub enum Mood {
     /// It says 421 instead of hello.
     Busy,
+    /// It says 554 instead of hello: nobody is let in.
+    NoService,
     /// It knows no such box.
     NoSuchBox,
     /// It asks to come again when the message is there (greylisting).
@@ -121,6 +123,9 @@ fn serve(stream: &TcpStream, held: &Mutex<Held>) -> std::io::Result<()> {
     let mut say = |line: &str| out.write_all(format!("{line}\r\n").as_bytes());
     if mood == Some(Mood::Busy) {
         return say("421 4.3.2 too busy, come again later");
+    }
+    if mood == Some(Mood::NoService) {
+        return say("554 5.3.2 no service here");
     }
     say("220 post.example ready")?;
     let mut lines = BufReader::new(stream);

@@ -42,6 +42,7 @@ export function useLive() {
     events.addEventListener('change', (event: MessageEvent<string>) => {
       const change = JSON.parse(event.data) as { set: number; kinds: string[] }
       if (own.delete(change.set)) return
+      // No thing changed, but what people are told did.
       if (change.kinds.length === 0) return void refresh([TOLD])
       change.kinds.forEach((kind) => heard.add(kind))
       if (!waits) askAgain()

@@ -1,6 +1,8 @@
 import { useQuery } from '@pinia/colada'
 import { toValue, type MaybeRefOrGetter } from 'vue'
 import type { Collection } from './collections'
+import { useAttempt } from './attempt'
+import { TOLD, useRefresh } from './queries'
 import { api, value, type Schemas, type Thing } from './client'
 
 /** What is said of things, what people are told, what runs by itself, and the opening page. */
@@ -17,6 +19,16 @@ export const useTalk = (thing: Of<Thing | undefined>) =>
   })
 
 export const useNotices = () => useQuery({ key: ['notices'], query: () => value(api.GET('/api/v1/notices')) })
+
+/** Marks what I was told as read: these, or all of it. */
+export function useReadNotices() {
+  const attempt = useAttempt()
+  const refresh = useRefresh()
+  return async (ids: number[] = []) => {
+    await attempt(() => value(api.POST('/api/v1/notices/read', { body: { ids } })))
+    await refresh([TOLD])
+  }
+}
 
 export const useNoticeSettings = () =>
   useQuery({ key: ['notice-settings'], query: () => value(api.GET('/api/v1/notices/settings')) })

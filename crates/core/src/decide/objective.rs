@@ -22,6 +22,12 @@ pub enum ObjectiveState {
 }
 
 impl ObjectiveState {
+    /// Whether somebody may still work towards it.
+    #[must_use]
+    pub fn is_open(self) -> bool {
+        matches!(self, ObjectiveState::Planned | ObjectiveState::UnderWay)
+    }
+
     /// All of them, in their order.
     pub const ALL: [ObjectiveState; 5] = [
         ObjectiveState::Planned,

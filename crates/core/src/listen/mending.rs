@@ -1,11 +1,9 @@
 //! Words that somebody chooses in an item become an excerpt, or mend one.
 
-use unicode_segmentation::UnicodeSegmentation;
-
 use super::Turn;
 use super::excerpts::says_something;
 use crate::problem::Problem;
-use crate::text::Span;
+use crate::text::{Span, whole_words, without_space};
 use crate::things::ExcerptId;
 
 /// What becomes of an item's excerpts when words of it are chosen. Afterwards no two of them overlap, as before.
@@ -84,27 +82,6 @@ fn of_one_speaker(turns: &[Turn], chosen: Span) -> Result<Span, Problem> {
         _ if turns.is_empty() => Ok(chosen),
         _ => Err(Problem::invalid("/from", "Choose words that somebody says.")),
     }
-}
-
-/// The words that a choice touches, from the first letter to the last.
-fn whole_words(text: &str, letters: &[char], chosen: Span) -> Option<Span> {
-    let chosen = without_space(letters, Span { from: chosen.from, to: chosen.to.min(letters.len()) })?;
-    let (mut at, mut whole) = (0, chosen);
-    for piece in text.split_word_bounds() {
-        let end = at + piece.chars().count();
-        if at < chosen.to && chosen.from < end {
-            whole = Span { from: whole.from.min(at), to: whole.to.max(end) };
-        }
-        at = end;
-    }
-    letters[whole.from..whole.to].iter().any(|letter| letter.is_alphanumeric()).then_some(whole)
-}
-
-fn without_space(letters: &[char], span: Span) -> Option<Span> {
-    let part = letters.get(span.from..span.to)?;
-    let from = part.iter().position(|letter| !letter.is_whitespace())?;
-    let to = part.iter().rposition(|letter| !letter.is_whitespace())?;
-    Some(Span { from: span.from + from, to: span.from + to + 1 })
 }
 
 /// What is left on one side, without the mark that ended what was before it.

@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value};
 
+use super::adds::way_to_add;
 use crate::fields::{Collection, Condition, Context, FieldDef, FieldType, Filter, TITLE, check_value};
 use crate::problem::Fault;
 use crate::role::Role;
@@ -220,8 +221,8 @@ impl RuleDefinition {
             }
             Act::Create { field, title } => {
                 let def = find(field)?;
-                if !matches!(def.kind, FieldType::Link { many: true, .. }) {
-                    let words = format!("'{}' shows no things that could be added.", def.label);
+                if way_to_add(self.collection, def).is_none() {
+                    let words = format!("Nothing is added through '{}'; pick another field.", def.label);
                     return Err(Fault::new(format!("{at}/field"), words));
                 }
                 said(title, TITLE, &format!("{at}/title"))

@@ -12,4 +12,4 @@ mod passage;
 
 pub use comment::{Comment, LONGEST, check_body};
 pub use mention::{Mentioned, mentions, without_marks};
-pub use passage::{AROUND, Passage, find, follow, passage};
+pub use passage::{AROUND, Passage, find, follow, passage, seen};

@@ -5,7 +5,7 @@
 
 use super::comment::Comment;
 use crate::problem::Problem;
-use crate::text::Span;
+use crate::text::{Span, whole_words};
 
 /// So much of what stands around chosen words is kept with them, on each side, in characters.
 pub const AROUND: usize = 40;
@@ -41,34 +41,35 @@ impl Passage {
     }
 }
 
-/// Chooses words of a text; blanks around them are left out. O(text).
+/// Chooses words of a text; where only a part of a word was chosen, it is taken whole. O(text).
 ///
 /// # Errors
 /// Where there are no words there, or too many.
-pub fn passage(text: &str, span: Span) -> Result<Passage, Problem> {
+pub fn passage(text: &str, chosen: Span) -> Result<Passage, Problem> {
     let letters: Vec<char> = text.chars().collect();
-    let Span { mut from, mut to } = span;
-    to = to.min(letters.len());
-    while from < to && letters[from].is_whitespace() {
-        from += 1;
-    }
-    while from < to && letters[to - 1].is_whitespace() {
-        to -= 1;
-    }
-    if from >= to {
-        return Err(Problem::invalid("/passage/to", "Choose at least one word of the text."));
-    }
-    if to - from > LONGEST {
+    let span = whole_words(text, &letters, chosen)
+        .ok_or_else(|| Problem::invalid("/passage/to", "Choose at least one word of the text."))?;
+    if span.to - span.from > LONGEST {
         let words = format!("Choose at most {LONGEST} characters; speak of the whole text otherwise.");
         return Err(Problem::invalid("/passage/to", words));
     }
-    let part = |from: usize, to: usize| letters[from..to].iter().collect();
-    Ok(Passage {
-        span: Span { from, to },
-        words: part(from, to),
-        before: part(from.saturating_sub(AROUND), from),
-        after: part(to, (to + AROUND).min(letters.len())),
-    })
+    Ok(seen_at(&letters, span))
+}
+
+/// Words as they stand in a text now, with what stands around them. O(text).
+#[must_use]
+pub fn seen(text: &str, span: Span) -> Passage {
+    seen_at(&text.chars().collect::<Vec<_>>(), span)
+}
+
+fn seen_at(letters: &[char], span: Span) -> Passage {
+    let part = |from: usize, to: usize| letters.get(from..to.min(letters.len())).unwrap_or_default().iter().collect();
+    Passage {
+        span,
+        words: part(span.from, span.to),
+        before: part(span.from.saturating_sub(AROUND), span.from),
+        after: part(span.to, span.to + AROUND),
+    }
 }
 
 /// Where words that stood at `span` in `old` stand in `new`; nothing where they are gone, or where two places could be
@@ -234,11 +235,15 @@ mod tests {
     }
 
     #[test]
-    fn blanks_around_chosen_words_are_left_out_and_nothing_is_no_passage() {
+    fn words_are_chosen_whole_without_blanks_around_them_and_nothing_is_no_passage() {
         let chosen = passage("a  wet ramp ", Span { from: 1, to: 12 }).unwrap();
         assert_eq!((chosen.words.as_str(), chosen.span), ("wet ramp", Span { from: 3, to: 11 }));
+        assert_eq!(passage("a  wet ramp ", Span { from: 4, to: 8 }).unwrap(), chosen);
+        assert_eq!((chosen.before.as_str(), chosen.after.as_str()), ("a  ", " "));
         assert!(passage("a  b", Span { from: 1, to: 3 }).is_err());
         assert!(passage("ab", Span { from: 5, to: 9 }).is_err());
+        // What stands around words is noted of exactly these, also where a letter came right behind them.
+        assert_eq!(seen("wet ramps", Span { from: 4, to: 8 }).words, "ramp");
     }
 
     /// All places that words could have after one change of `old` to `new`, by every smallest way to explain it.

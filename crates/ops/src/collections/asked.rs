@@ -32,7 +32,7 @@ impl Asked {
     ) -> Result<Self, Problem> {
         let catalogue = rows.catalogue()?;
         let fields = catalogue.of(collection);
-        let me = call.actor.as_ref().and_then(|actor| actor.user_id);
+        let me = call.user_id();
         let context = Context { fields: &fields, today: call.today, me };
         let checked = check_query(query, &context).map_err(Problem::Invalid)?;
         Ok(Asked { catalogue, fields, checked, collection, product, today: call.today })

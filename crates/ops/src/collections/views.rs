@@ -68,7 +68,7 @@ pub fn views(app: &App, call: &Call, product: ProductId, collection: Collection)
 }
 
 fn me(call: &Call) -> Option<i64> {
-    call.actor.as_ref().and_then(|actor| actor.user_id)
+    call.user_id()
 }
 
 fn view_of(rows: &Rows<'_>, view: SavedView) -> Result<ViewView, Problem> {

@@ -73,7 +73,7 @@ pub fn decide(app: &App, call: &Call, id: IdeaId, input: DecisionInput) -> Resul
         return Err(Problem::invalid("/reason", "Say why, in at most 5,000 characters. You will be asked."));
     }
     let again = look_on(input.look_again_on.as_deref(), call.today)?;
-    let by = call.actor.as_ref().and_then(|actor| actor.user_id);
+    let by = call.user_id();
     // What it rests on is computed before the only writer is taken; the revision says that it is still so.
     let frozen = app.read(call, Right::Edit, |rows| frozen(app, rows, call, id))?;
     let today = call.today;

@@ -112,7 +112,7 @@ pub fn estimates(app: &App, call: &Call, id: IdeaId, model: Option<&str>) -> Res
         let all: Vec<Estimate> = rows.of_idea(id)?;
         let users = rows.users()?;
         let name = |by: Option<i64>| users.iter().find(|user| Some(user.id) == by).map(|user| user.name.clone());
-        let me = call.actor.as_ref().and_then(|actor| actor.user_id);
+        let me = call.user_id();
         let known = rows.catalogue()?.of(Collection::Idea);
         let mut seen: Vec<&str> = Vec::new();
         let mut fields = Vec::new();
@@ -180,7 +180,7 @@ fn of_criterion(criterion: &ScoreCriterion, field: Option<&FieldDef>) -> Estimat
 /// Where it is no estimate, the field is computed, or a confidence overrules the evidence without a reason.
 pub fn estimate(app: &App, call: &Call, id: IdeaId, input: EstimateInput) -> Result<Saved, Problem> {
     let right = if input.agreed { Right::Edit } else { Right::Listen };
-    let me = call.actor.as_ref().and_then(|actor| actor.user_id);
+    let me = call.user_id();
     let today = call.today;
     app.save(call, right, move |tx| {
         let idea: Idea = tx.rows().get(id)?;

@@ -205,7 +205,7 @@ pub fn send_form(app: &App, call: &Call, key: &str, filled: &FilledForm) -> Resu
     let sender = new_key()?;
     let (hash, today) = (hash_key(&sender), call.today.to_string());
     // Whoever has a form's link may do what it takes to send it, and nothing else; no person of the team did it.
-    let by = call.actor.as_ref().and_then(|actor| actor.user_id);
+    let by = call.user_id();
     let actor = Actor { user_id: by, name: "form".into(), role: Role::Contributor };
     let call = Call { actor: Some(actor), way: Way::Import, ..call.clone() };
     app.write(&call, Right::Listen, move |tx| {

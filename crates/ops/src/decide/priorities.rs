@@ -99,7 +99,7 @@ pub fn prioritisation(app: &App, call: &Call, id: i64) -> Result<PrioritisationV
 /// # Errors
 /// Where it was changed since, or is agreed already.
 pub fn agree(app: &App, call: &Call, id: i64, rev: i64) -> Result<Saved, Problem> {
-    let by = call.actor.as_ref().and_then(|actor| actor.user_id);
+    let by = call.user_id();
     let today = call.today.to_string();
     let kept = app.read(call, Right::Edit, |rows| {
         let one: Prioritisation = rows.get(id)?;

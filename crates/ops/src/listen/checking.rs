@@ -143,7 +143,7 @@ const DIFFERS: usize = 20;
 /// Where the right is missing.
 pub fn to_check(app: &App, call: &Call, query: CheckQuery) -> Result<CheckQueue, Problem> {
     let product = ProductId(query.product);
-    let user = call.actor.as_ref().and_then(|actor| actor.user_id).unwrap_or_default();
+    let user = call.user_id().unwrap_or_default();
     app.read(call, Right::Read, |rows| {
         let found = rows.to_check(product, query.about, query.way, user, AT_ONCE)?;
         let near = match query.about {
@@ -224,7 +224,7 @@ fn view(one: ToCheck, near: Option<&Near>, way: CheckWay) -> CheckView {
 /// Where what is said is no answer, or there is nothing to be said of this excerpt.
 pub fn check(app: &App, call: &Call, new: NewCheck) -> Result<Saved, Problem> {
     let verdict = Verdict::read(new.about, &new.said)?;
-    let user = call.actor.as_ref().and_then(|actor| actor.user_id);
+    let user = call.user_id();
     app.save(call, Right::Listen, move |tx| {
         let user = user.ok_or_else(|| Problem::refused("no-person", "Only somebody who is signed in can check."))?;
         let excerpt: Excerpt = tx.rows().get(new.excerpt)?;

@@ -206,7 +206,7 @@ pub(crate) fn with_findings(rows: &Rows<'_>, excerpts: Vec<ExcerptRow>) -> Resul
 /// # Errors
 /// Where there is no such item.
 pub fn read_item(app: &App, call: &Call, id: ItemId) -> Result<(), Problem> {
-    let user = call.actor.as_ref().and_then(|actor| actor.user_id);
+    let user = call.user_id();
     app.write(call, Right::Read, move |tx| {
         let _: FeedbackItem = tx.rows().get(id)?;
         Ok(user.map_or(Ok(()), |user| tx.mark_read(id, user))?)

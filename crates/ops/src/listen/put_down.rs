@@ -152,7 +152,7 @@ pub fn put_down(app: &App, call: &Call, product: ProductId, name: &str, bytes: V
     let name = name_of(name);
     let parts = read(&name, &bytes);
     let views = parts.into_iter().map(|part| look(app, call, product, part)).collect::<Result<Vec<_>, _>>()?;
-    let (user, at) = (call.actor.as_ref().and_then(|actor| actor.user_id), call.now.as_millisecond());
+    let (user, at) = (call.user_id(), call.now.as_millisecond());
     let file = Incoming { product_id: product, name: name.clone(), bytes };
     let (id, _) = app.write(call, Right::Listen, move |tx| Ok(tx.add_incoming(&file, user, at)?))?;
     Ok(PutDown { id, name, parts: views })

@@ -3,6 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use iron_kite_core::fields::{Collection, FieldType};
+use iron_kite_core::history::PARTS;
 use iron_kite_core::notice::{Happened, Settings, tell};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::talk::{Comment, Mentioned, mentions, without_marks};
@@ -53,13 +54,12 @@ pub(crate) fn tell_of(tx: &mut Tx<'_>, set: &SetSeen, changes: &[RowChange]) -> 
         }
         all
     };
+    let known: BTreeSet<i64> = tx.rows().users()?.into_iter().map(|user| user.id).collect();
     let mut count = 0;
     for (thing, told) in all {
-        for assigned in &told.happened.assigned {
-            tx.begin_to_follow(*assigned, thing)?;
-        }
-        for mentioned in &told.happened.mentioned {
-            tx.begin_to_follow(*mentioned, thing)?;
+        // A text may name anybody; only who is of the workspace can follow.
+        for person in told.happened.assigned.union(&told.happened.mentioned).filter(|id| known.contains(id)) {
+            tx.begin_to_follow(*person, thing)?;
         }
         let words = clipped(&told.words.join("; "));
         count += give(tx, set, thing, &told.happened, told.comment, &words)?;
@@ -89,11 +89,8 @@ fn concerns(rows: &Rows<'_>, teller: &Teller<'_>, change: &RowChange) -> Result<
             Ok(all)
         }
         kind => {
-            let thing = match part_of(change) {
-                Some(whole) => whole,
-                None => change.thing,
-            };
-            let (followers, assigned) = (followers(thing)?, assigned(rows, teller, kind, change)?);
+            let thing = told_of(change);
+            let (followers, assigned) = (followers(thing)?, assigned(teller, kind, change));
             if followers.is_empty() && assigned.is_empty() {
                 return Ok(Vec::new());
             }
@@ -107,15 +104,11 @@ fn concerns(rows: &Rows<'_>, teller: &Teller<'_>, change: &RowChange) -> Result<
     }
 }
 
-/// The thing that a part belongs to.
-fn part_of(change: &RowChange) -> Option<Thing> {
-    let (whole, column) = match change.thing.kind {
-        ThingKind::Criterion => (ThingKind::WorkItem, "story_id"),
-        ThingKind::Estimate | ThingKind::Decision => (ThingKind::Idea, "idea_id"),
-        ThingKind::Measurement => (ThingKind::Objective, "objective_id"),
-        _ => return None,
-    };
-    Some(Thing::new(whole, change.value(column).as_i64()?))
+/// The thing that a change is told of: of a part, what it belongs to.
+fn told_of(change: &RowChange) -> Thing {
+    let part = PARTS.iter().find(|(part, ..)| *part == change.thing.kind);
+    let whole = part.and_then(|(_, column, whole)| Some(Thing::new(*whole, change.value(column).as_i64()?)));
+    whole.unwrap_or(change.thing)
 }
 
 /// Whom a comment speaks to, and who hears of it.
@@ -134,8 +127,6 @@ fn said(rows: &Rows<'_>, change: &RowChange) -> Result<Vec<(Thing, Told)>, Probl
             Mentioned::Team(team) => mentioned.extend(rows.team_people(*team)?),
         }
     }
-    let known: BTreeSet<i64> = rows.users()?.into_iter().map(|user| user.id).collect();
-    mentioned.retain(|id| known.contains(id));
     let new = change.before.is_none();
     let dealt_with = change.after.as_ref().is_some_and(|values| values.contains_key("resolved_at"))
         && change.before.as_ref().is_some_and(|values| !values.contains_key("resolved_at"));
@@ -159,26 +150,12 @@ fn said(rows: &Rows<'_>, change: &RowChange) -> Result<Vec<(Thing, Told)>, Probl
 }
 
 /// Who answers for a thing from now on: fields that hold somebody of the team, and hold somebody else now.
-fn assigned(
-    rows: &Rows<'_>,
-    teller: &Teller<'_>,
-    kind: ThingKind,
-    change: &RowChange,
-) -> Result<BTreeSet<i64>, Problem> {
-    let Some(collection) = Collection::of(kind) else { return Ok(BTreeSet::new()) };
-    let Some(after) = &change.after else { return Ok(BTreeSet::new()) };
-    let mut people = BTreeSet::new();
-    for field in teller.fields(collection).into_iter().filter(|field| matches!(field.kind, FieldType::Member)) {
-        let was = change.before.as_ref().and_then(|before| before.get(&field.name));
-        if let Some(now) = after.get(&field.name).filter(|now| Some(*now) != was) {
-            people.extend(now.as_i64());
-        }
-    }
-    if !people.is_empty() {
-        let known: BTreeSet<i64> = rows.users()?.into_iter().map(|user| user.id).collect();
-        people.retain(|id| known.contains(id));
-    }
-    Ok(people)
+fn assigned(teller: &Teller<'_>, kind: ThingKind, change: &RowChange) -> BTreeSet<i64> {
+    let (Some(collection), Some(after)) = (Collection::of(kind), &change.after) else { return BTreeSet::new() };
+    let was = |name: &str| change.before.as_ref().and_then(|before| before.get(name));
+    let members = teller.fields(collection).into_iter().filter(|field| matches!(field.kind, FieldType::Member));
+    let now = members.filter_map(|field| after.get(&field.name).filter(|now| Some(*now) != was(&field.name))?.as_i64());
+    now.collect()
 }
 
 fn clipped(words: &str) -> String {

@@ -82,12 +82,6 @@ pub(crate) fn releases_in_order(rows: &Rows<'_>, product: ProductId) -> Result<V
     Ok(all)
 }
 
-/// How many releases of a product something is the matter with.
-pub(crate) fn troubled(rows: &Rows<'_>, product: ProductId, board: &Board, today: Date) -> Result<usize, Problem> {
-    let all = views(rows, product, board, today)?;
-    Ok(all.iter().filter(|release| release.trouble.is_some() || !release.out_of_order.is_empty()).count())
-}
-
 /// Releases in trouble, each with what is the matter.
 pub(crate) fn in_trouble(
     rows: &Rows<'_>,

@@ -177,7 +177,8 @@ fn run(
     })?;
     match done {
         Ok(told) => {
-            let words = planned(&tx.rows(), &rule.definition, thing)?;
+            let rows = tx.rows();
+            let words = planned(&rows, &Teller::new(&rows)?, &rule.definition, thing);
             tx.label(label);
             tx.add_rule_run(&log(Some(set), DONE, words))?;
             Ok(told)
@@ -190,9 +191,8 @@ fn run(
 }
 
 /// What a rule does to a thing, in words.
-pub(super) fn planned(rows: &Rows<'_>, definition: &RuleDefinition, thing: Thing) -> Result<String, Problem> {
-    let teller = Teller::new(rows)?;
+pub(super) fn planned(rows: &Rows<'_>, teller: &Teller<'_>, definition: &RuleDefinition, thing: Thing) -> String {
     let fields = teller.fields(definition.collection);
-    let telling = Telling { fields: &fields, names: &teller };
-    Ok(telling.then(definition, &name_of(rows, thing), &title_of(rows, thing)))
+    let telling = Telling { fields: &fields, names: teller };
+    telling.then(definition, &name_of(rows, thing), &title_of(rows, thing))
 }

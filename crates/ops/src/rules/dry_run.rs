@@ -16,6 +16,7 @@ use utoipa::ToSchema;
 use super::apply::{Ready, came, day_of, is_looked_at, planned};
 use super::{BACK, LINES, RuleLine, STOPPED, check};
 use crate::call::{App, Call};
+use crate::history::Teller;
 use crate::things::{name_of, title_of};
 
 /// What is to be tried.
@@ -59,10 +60,11 @@ pub fn dry_run(app: &App, call: &Call, ask: TryRule) -> Result<DryRun, Problem> 
         let (stopped, fired): (Vec<_>, Vec<_>) = found.iter().partition(|one| one.stop.is_some());
         let mut run =
             DryRun { from: day_of(since).to_string(), fired: fired.len(), stopped: stopped.len(), lines: Vec::new() };
+        let teller = Teller::new(rows)?;
         for one in found.into_iter().rev().take(LINES) {
             let (outcome, words) = match one.stop {
                 Some(stop) => (STOPPED, stop.words()),
-                None => ("would", planned(rows, &ask.definition, one.thing)?),
+                None => ("would", planned(rows, &teller, &ask.definition, one.thing)),
             };
             run.lines.push(RuleLine {
                 at: one.at,

@@ -15,7 +15,7 @@ use iron_kite_core::fields::{Collection, Condition, Context, FieldDef, FieldType
 use iron_kite_core::history::Names;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::rules::{Act, Rule, RuleDefinition, Telling, looks_at};
+use iron_kite_core::rules::{Rule, RuleDefinition, Telling, looks_at, moves_to, way_to_add};
 use iron_kite_core::things::{ProductId, RuleId, Thing, ThingKind};
 use iron_kite_store::queries::rules::RuleRun;
 use iron_kite_store::{Rows, Tx};
@@ -26,7 +26,6 @@ use utoipa::ToSchema;
 
 pub(crate) use apply::{apply, look_at_days};
 pub use dry_run::{DryRun, TryRule, dry_run};
-use steps::way_to_add;
 
 use crate::call::{App, Call, Saved, fields as fields_of};
 use crate::history::Teller;
@@ -128,7 +127,7 @@ pub fn rule_fields(app: &App, call: &Call, collection: Collection) -> Result<Rul
             looks_at: looks_at(&all, rows.columns_of(collection.kind())),
             sets: all.iter().filter(|field| field.editable && !is_link(field)).cloned().collect(),
             adds: all.iter().filter(|field| way_to_add(collection, field).is_some()).cloned().collect(),
-            moves_to: iron_kite_core::rules::moves_to(collection).iter().map(|&to| to.to_owned()).collect(),
+            moves_to: moves_to(collection).iter().map(|&to| to.to_owned()).collect(),
         })
     })
 }
@@ -181,20 +180,7 @@ fn read(rule: &Rule) -> Result<RuleDefinition, Problem> {
 fn check(rows: &Rows<'_>, definition: &RuleDefinition, today: Date) -> Result<Condition, Problem> {
     let all = rows.catalogue()?.of(definition.collection);
     let seen = looks_at(&all, rows.columns_of(definition.collection.kind()));
-    let condition = definition.check(&Context { fields: &seen, today, me: None }, &all).map_err(Problem::Invalid)?;
-    for (n, act) in definition.then.iter().enumerate() {
-        if let Act::Create { field, .. } = act
-            && all
-                .iter()
-                .find(|one| one.name == *field)
-                .and_then(|one| way_to_add(definition.collection, one))
-                .is_none()
-        {
-            let at = format!("/definition/then/{n}/field");
-            return Err(Problem::invalid(at, "Things are not added through this field. Pick another."));
-        }
-    }
-    Ok(condition)
+    definition.check(&Context { fields: &seen, today, me: None }, &all).map_err(Problem::Invalid)
 }
 
 /// Makes a rule.
@@ -202,7 +188,7 @@ fn check(rows: &Rows<'_>, definition: &RuleDefinition, today: Date) -> Result<Co
 /// # Errors
 /// Every part of it at fault.
 pub fn add_rule(app: &App, call: &Call, input: RuleInput) -> Result<Saved, Problem> {
-    let (by, today) = (call.actor.as_ref().and_then(|actor| actor.user_id), call.today);
+    let (by, today) = (call.user_id(), call.today);
     app.save(call, Right::Edit, move |tx| {
         tx.rows().json(input.product.thing())?;
         let mut values = checked(tx, &input, today)?;

@@ -3,11 +3,11 @@
 use std::collections::BTreeSet;
 
 use iron_kite_core::decide::Outcome;
-use iron_kite_core::fields::{Collection, FieldDef, FieldType, Holds, LineLink, editable, line_link};
+use iron_kite_core::fields::Collection;
 use iron_kite_core::notice::Happened;
 use iron_kite_core::plan::ReleaseState;
 use iron_kite_core::problem::Problem;
-use iron_kite_core::rules::{Act, fill_in};
+use iron_kite_core::rules::{Act, WayToAdd, fill_in, level_of, way_to_add};
 use iron_kite_core::specify::WorkItem;
 use iron_kite_core::things::{IdeaId, Level, ReleaseId, TeamId, Thing, ThingKind, WorkItemId};
 use iron_kite_store::Tx;
@@ -21,6 +21,7 @@ use crate::decide::put_decision;
 use crate::handover::{put_in_column, put_in_queue};
 use crate::notice::give;
 use crate::plan::put_release;
+use crate::specify::put_epic;
 use crate::talk::{NewComment, write_comment};
 use crate::things::{LinkEnds, follow, make_link, name_of, title_of};
 
@@ -91,64 +92,34 @@ fn move_to(
     }
 }
 
-/// How a thing is added through a field of another.
-pub(super) enum WayToAdd {
-    /// By a link of the line.
-    Link(LineLink),
-    /// By a column of the new thing.
-    Column(&'static str),
-}
-
-/// How things are added through a field that shows several.
-pub(super) fn way_to_add(of: Collection, field: &FieldDef) -> Option<(Collection, WayToAdd)> {
-    use Collection::{CompetitorNote, Excerpt, FeedbackItem, Finding, Person, Request, RequestForm};
-    let FieldType::Link { to, many: true, .. } = field.kind else { return None };
-    // These come with what people said.
-    if field.own.is_some()
-        || matches!(to, FeedbackItem | Excerpt | Finding | Person | Request | RequestForm | CompetitorNote)
-    {
-        return None;
-    }
-    if let Some(link) = line_link(of, &field.name) {
-        return Some((to, WayToAdd::Link(link)));
-    }
-    let points_back = |holds: Holds| matches!(holds, Holds::Thing(kind) if kind == of.kind());
-    editable(to.kind()).iter().find(|one| points_back(one.holds)).map(|one| (to, WayToAdd::Column(one.name)))
-}
-
 fn create(tx: &mut Tx<'_>, rule: &Ready, thing: Thing, name: &str, title: &str) -> Result<(), Problem> {
-    let all = tx.rows().catalogue()?.of(rule.definition.collection);
-    let way =
-        all.iter().find(|field| field.name == name).and_then(|field| way_to_add(rule.definition.collection, field));
+    let (of, product) = (rule.definition.collection, rule.rule.product_id);
+    let all = tx.rows().catalogue()?.of(of);
+    let way = all.iter().find(|field| field.name == name).and_then(|field| way_to_add(of, field));
     let (to, way) = way.ok_or_else(|| Problem::refused("no-way", "Things are not added through this field."))?;
-    // An epic is what an idea becomes, and what a study informs; an initiative is what an objective asks for.
-    let level = match name {
-        "epics" => Some(Level::Epic),
-        "initiatives" => Some(Level::Initiative),
-        "children" => Some(below(tx, thing)?),
-        _ => None,
-    };
     let mut set = Map::from_iter([(to.title_field().to_owned(), Value::from(title))]);
-    if let WayToAdd::Column(column) = way {
-        set.insert(column.into(), thing.id.into());
-    }
-    let new = put_in(tx, to, NewThing { product: rule.rule.product_id, level, set }, "/set")?;
-    if let WayToAdd::Link(link) = way {
-        let (from, to) = if link.forward { (thing, new) } else { (new, thing) };
-        make_link(tx, LinkEnds { kind: link.kind, from, to })?;
+    match way {
+        WayToAdd::Epic => drop(put_epic(tx, product, Some(IdeaId(thing.id)), Some(title.to_owned()))?),
+        WayToAdd::Link(link) => {
+            let level = level_of(name, None);
+            let new = put_in(tx, to, NewThing { product, level, set }, "/set")?;
+            let (from, to) = if link.forward { (thing, new) } else { (new, thing) };
+            make_link(tx, LinkEnds { kind: link.kind, from, to })?;
+        }
+        WayToAdd::Column(column) => {
+            set.insert(column.into(), thing.id.into());
+            let level = level_of(name, level_here(tx, thing)?);
+            put_in(tx, to, NewThing { product, level, set }, "/set")?;
+        }
     }
     Ok(())
 }
 
-/// The level of what hangs below a work item.
-fn below(tx: &Tx<'_>, thing: Thing) -> Result<Level, Problem> {
+/// The level of a work item; nothing else has one.
+fn level_here(tx: &Tx<'_>, thing: Thing) -> Result<Option<Level>, Problem> {
     if thing.kind != ThingKind::WorkItem {
-        return Ok(Level::Story);
+        return Ok(None);
     }
     let item: WorkItem = tx.rows().get(WorkItemId(thing.id))?;
-    Ok(match item.level {
-        Level::Initiative => Level::Epic,
-        Level::Epic | Level::Feature => Level::Story,
-        Level::Story | Level::Task => Level::Task,
-    })
+    Ok(Some(item.level))
 }

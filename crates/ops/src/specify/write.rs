@@ -43,26 +43,37 @@ pub struct NewStory {
 /// Where the idea is not chosen, or the title is missing.
 pub fn add_epic(app: &App, call: &Call, new: NewEpic) -> Result<Saved, Problem> {
     app.save(call, Right::Edit, move |tx| {
-        tx.rows().json(new.product_id.thing())?;
-        let idea: Option<Idea> = new.idea_id.map(|id| tx.rows().get(id)).transpose()?;
-        if let Some(idea) = &idea
-            && !matches!(idea.state, IdeaState::Chosen | IdeaState::Shipped)
-        {
-            let words = format!("{} is not chosen yet. Take the decision first.", idea.id);
-            return Err(Problem::refused("idea-not-chosen", words));
-        }
-        let title = new.title.clone().or_else(|| idea.as_ref().map(|idea| idea.title.clone()));
-        let values = check(json!({ "title": title }), "")?;
-        let epic = add(tx, new.product_id, Level::Epic, None, values)?;
-        match &idea {
-            Some(idea) => {
-                tx.add_link(LinkKind::Becomes, idea.id.thing(), epic.thing())?;
-                tx.label(format!("made E{} of {}", epic.0, idea.id));
-            }
-            None => tx.label(format!("added E{}", epic.0)),
-        }
+        let epic = put_epic(tx, new.product_id, new.idea_id, new.title)?;
+        tx.label(match new.idea_id {
+            Some(idea) => format!("made E{} of {idea}", epic.0),
+            None => format!("added E{}", epic.0),
+        });
         Ok(Some(epic.thing()))
     })
+}
+
+/// Adds an epic within a write.
+pub(crate) fn put_epic(
+    tx: &mut Tx<'_>,
+    product: ProductId,
+    idea: Option<IdeaId>,
+    title: Option<String>,
+) -> Result<WorkItemId, Problem> {
+    tx.rows().json(product.thing())?;
+    let idea: Option<Idea> = idea.map(|id| tx.rows().get(id)).transpose()?;
+    if let Some(idea) = &idea
+        && !matches!(idea.state, IdeaState::Chosen | IdeaState::Shipped)
+    {
+        let words = format!("{} is not chosen yet. Take the decision first.", idea.id);
+        return Err(Problem::refused("idea-not-chosen", words));
+    }
+    let title = title.or_else(|| idea.as_ref().map(|idea| idea.title.clone()));
+    let values = check(json!({ "title": title }), "")?;
+    let epic = add(tx, product, Level::Epic, None, values)?;
+    if let Some(idea) = &idea {
+        tx.add_link(LinkKind::Becomes, idea.id.thing(), epic.thing())?;
+    }
+    Ok(epic)
 }
 
 /// Adds a story.

@@ -89,14 +89,14 @@ impl MailServer {
         let name = ClientId::default();
         let tls = || {
             TlsParameters::new(self.host.clone())
-                .map_err(|fault| Attempt::Never(format!("TLS cannot be used: {fault}.")))
+                .map_err(|fault| Attempt::Later(format!("TLS cannot be used: {fault}.")))
         };
         let wrapped = if self.wrapped { Some(tls()?) } else { None };
         let place = (self.host.trim_matches(['[', ']']), self.port);
-        let mut line = SmtpConnection::connect(place, Some(PATIENCE), &name, wrapped.as_ref(), None)
-            .map_err(|fault| not_sent(&fault))?;
+        let mut line =
+            SmtpConnection::connect(place, Some(PATIENCE), &name, wrapped.as_ref(), None).map_err(not_let_in)?;
         if !self.wrapped && line.can_starttls() {
-            line.starttls(&tls()?, &name).map_err(|fault| not_sent(&fault))?;
+            line.starttls(&tls()?, &name).map_err(not_let_in)?;
         }
         if !line.is_encrypted() && !self.is_here() {
             line.abort();
@@ -104,7 +104,7 @@ impl MailServer {
             return Err(Attempt::Later(words.into()));
         }
         if let Some(credentials) = &self.credentials {
-            line.auth(&[Mechanism::Plain, Mechanism::Login], credentials).map_err(|fault| not_sent(&fault))?;
+            line.auth(&[Mechanism::Plain, Mechanism::Login], credentials).map_err(not_let_in)?;
         }
         Ok(line)
     }
@@ -146,6 +146,11 @@ fn decoded(text: &str) -> String {
     }
     bytes.extend_from_slice(rest.as_bytes());
     String::from_utf8_lossy(&bytes).into_owned()
+}
+
+/// What a fault means before the message was named: how the server is set is at fault, and may be mended.
+fn not_let_in(fault: Error) -> Attempt {
+    Attempt::Later(said(&fault))
 }
 
 /// What a fault means before the words went over the line.
@@ -367,6 +372,8 @@ mod tests {
         assert_eq!(nobody.send(0), MessageState::Failed);
         let said = notice::outbox(&nobody.app, &nobody.wren).unwrap().remove(0).problem.unwrap();
         assert!(said.contains("550") && said.contains("no such box"), "{said}");
+        // A server that lets nobody in may be mended: the message is not at fault.
+        assert_eq!(circle(&[Mood::NoService]).send(0), MessageState::Waiting);
         let Circle { office, app, wren, .. } = circle(&[]);
         drop(office);
         notice::send_due(&app, &at(0)).unwrap();

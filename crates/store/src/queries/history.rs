@@ -1,5 +1,6 @@
 //! History, and what a person can take back or do again.
 
+use iron_kite_core::history::PARTS;
 use iron_kite_core::things::{Thing, ThingKind};
 use rusqlite::{OptionalExtension, Row, params};
 use serde_json::{Map, Value};
@@ -58,13 +59,7 @@ fn about(kind: ThingKind) -> String {
          UNION ALL SELECT id, set_id FROM change WHERE kind = 'link' AND {held} ->> 'to_kind' = ?1 AND {held} ->> 'to_id' = ?2
          UNION ALL SELECT id, set_id FROM change WHERE kind = 'comment' AND {held} ->> 'on_kind' = ?1 AND {held} ->> 'on_id' = ?2"
     );
-    let parts: &[(&str, &str)] = match kind {
-        ThingKind::WorkItem => &[("criterion", "story_id")],
-        ThingKind::Idea => &[("estimate", "idea_id"), ("decision", "idea_id")],
-        ThingKind::Objective => &[("measurement", "objective_id")],
-        _ => &[],
-    };
-    for (part, column) in parts {
+    for (part, column, _) in PARTS.iter().filter(|(_, _, whole)| *whole == kind) {
         sql +=
             &format!(" UNION ALL SELECT id, set_id FROM change WHERE kind = '{part}' AND {held} ->> '{column}' = ?2");
     }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import { useRows, type Filter } from '@/api/collections'
 import { useSelection } from '@/shared/selection'
@@ -47,8 +47,8 @@ const { data, isPending } = useRows(() => {
 
 const spanWords = (from: number, to: number) =>
   to > from ? `${day(isoDay(from))} – ${day(isoDay(to))}` : day(isoDay(from))
-/** A thing that has moved is drawn anew in another week; the keyboard stays with it. */
-const stay = (id: number) => setTimeout(() => document.querySelector<HTMLElement>(`[data-strip="${id}"]`)?.focus(), 0)
+/** A thing that has moved is drawn anew in another week; the keyboard stays with it before the next key comes. */
+const stay = (id: number) => void nextTick(() => document.querySelector<HTMLElement>(`[data-strip="${id}"]`)?.focus())
 const { held, saying, keep, mayMove, onKey } = useHeldDays(days, () => data.value?.rows ?? [], spanWords, stay)
 const over = ref<number>()
 const things = computed<Placed[]>(() =>

@@ -25,12 +25,7 @@ function toggle(id: number) {
 <template>
   <PopPanel v-model="open" :label="`In ${team.name}: ${label}`">
     <label v-for="one in everybody" :key="one.id" class="row-flex">
-      <input
-        class="form-check-input"
-        type="checkbox"
-        :checked="team.people.includes(one.id)"
-        @change="toggle(one.id)"
-      />
+      <input type="checkbox" :checked="team.people.includes(one.id)" @change="toggle(one.id)" />
       {{ one.name }}
     </label>
     <p class="small quiet">They hear when somebody speaks to the team.</p>

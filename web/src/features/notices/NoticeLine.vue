@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 import { useRouter } from 'vue-router'
-import { api, value, type Schemas } from '@/api/client'
-import { useAttempt } from '@/api/attempt'
-import { useRefresh, TOLD } from '@/api/queries'
+import type { Schemas } from '@/api/client'
+import { useReadNotices } from '@/api/talk'
 import { placeOf, useSelection } from '@/shared/selection'
 import { moment } from '@/shared/words'
 import { lookFor, panel } from '../talk/passage'
@@ -13,8 +12,7 @@ const props = defineProps<{ notice: Schemas['NoticeView'] }>()
 const emit = defineEmits<{ gone: [] }>()
 const { product } = useSelection()
 const router = useRouter()
-const attempt = useAttempt()
-const refresh = useRefresh()
+const read = useReadNotices()
 
 const WHY: Record<Schemas['NoticeSort'], string> = {
   mentioned: 'speaks to you on',
@@ -28,10 +26,7 @@ const why = computed(() => (props.notice.sort === 'followed' && props.notice.com
 
 async function go() {
   const { notice } = props
-  if (!notice.read) {
-    await attempt(() => value(api.POST('/api/v1/notices/read', { body: { ids: [notice.id] } })))
-    void refresh([TOLD])
-  }
+  if (!notice.read) await read([notice.id])
   emit('gone')
   await router.push(placeOf(notice.thing, notice.product ?? product.value))
   if (notice.comment) lookFor(notice.comment)

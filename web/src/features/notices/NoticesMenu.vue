@@ -1,9 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api, value } from '@/api/client'
-import { useAttempt } from '@/api/attempt'
-import { TOLD, useRefresh } from '@/api/queries'
-import { useNotices } from '@/api/talk'
+import { useNotices, useReadNotices } from '@/api/talk'
 import PopPanel from '@/shared/PopPanel.vue'
 import { useSelection } from '@/shared/selection'
 import NoticeLine from './NoticeLine.vue'
@@ -12,16 +9,10 @@ import NoticeLine from './NoticeLine.vue'
 const { product } = useSelection()
 const { data } = useNotices()
 const open = ref(false)
-const attempt = useAttempt()
-const refresh = useRefresh()
+const read = useReadNotices()
 const FEW = 12
 const shown = computed(() => (data.value?.notices ?? []).slice(0, FEW))
 const label = computed(() => (data.value?.unread ? `${data.value.unread} new` : 'News'))
-
-async function readAll() {
-  await attempt(() => value(api.POST('/api/v1/notices/read', { body: { ids: [] } })))
-  await refresh([TOLD])
-}
 </script>
 
 <template>
@@ -29,7 +20,7 @@ async function readAll() {
     <PopPanel v-model="open" :label="label" :quiet="!data?.unread" wide>
       <div class="row-flex head">
         <b>What you were told</b>
-        <button v-if="data?.unread" type="button" class="btn btn-plain spacer" @click="readAll">
+        <button v-if="data?.unread" type="button" class="btn btn-plain spacer" @click="read()">
           All of it is read
         </button>
       </div>

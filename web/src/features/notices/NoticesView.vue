@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import { useAttempt } from '@/api/attempt'
 import { TOLD, useMe, useRefresh } from '@/api/queries'
-import { useNotices, useNoticeSettings, useOutbox } from '@/api/talk'
+import { useNotices, useNoticeSettings, useOutbox, useReadNotices } from '@/api/talk'
 import { moment } from '@/shared/words'
 import NoticeLine from './NoticeLine.vue'
 
@@ -15,6 +15,7 @@ const owner = computed(() => me.value?.role === 'owner')
 const { data: outbox } = useOutbox(owner)
 const attempt = useAttempt()
 const refresh = useRefresh()
+const read = useReadNotices()
 
 const SORTS: Record<Schemas['NoticeSort'], string> = {
   mentioned: 'Somebody speaks to me, or to a team of mine',
@@ -35,10 +36,6 @@ async function set(one: Schemas['Setting']) {
   await attempt(() => value(api.PUT('/api/v1/notices/settings', { body: one })))
   await refetch()
 }
-async function readAll() {
-  await attempt(() => value(api.POST('/api/v1/notices/read', { body: { ids: [] } })))
-  await refresh([TOLD])
-}
 async function again(id: number) {
   await attempt(() => value(api.POST('/api/v1/outbox/{id}/again', { params: { path: { id } } })))
   await refresh([TOLD])
@@ -50,7 +47,7 @@ async function again(id: number) {
     <section aria-labelledby="told">
       <div class="row-flex">
         <h1 id="told">What you were told</h1>
-        <button v-if="data?.unread" type="button" class="btn btn-outline spacer" @click="readAll">
+        <button v-if="data?.unread" type="button" class="btn btn-outline spacer" @click="read()">
           All of it is read
         </button>
       </div>
@@ -76,7 +73,6 @@ async function again(id: number) {
               <th scope="row">{{ SORTS[one.sort] }}</th>
               <td v-for="way in ['here', 'by_mail'] as const" :key="way">
                 <input
-                  class="form-check-input"
                   type="checkbox"
                   :checked="one[way]"
                   :aria-label="`${SORTS[one.sort]}: ${way === 'here' ? 'here' : 'by mail'}`"
@@ -154,7 +150,7 @@ aside {
 .settings td {
   text-align: center;
 }
-.form-check-input {
+input {
   height: 20px;
   width: 20px;
 }

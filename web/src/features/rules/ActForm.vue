@@ -100,7 +100,6 @@ function pickField(name: string) {
         <legend class="small quiet">Whom</legend>
         <label v-for="one in people" :key="one.id"
           ><input
-            class="form-check-input"
             type="checkbox"
             :checked="act.people?.includes(one.id)"
             @change="set({ people: toggle(act.people ?? [], one.id) })"
@@ -109,7 +108,6 @@ function pickField(name: string) {
         >
         <label v-for="one in ROLES" :key="one"
           ><input
-            class="form-check-input"
             type="checkbox"
             :checked="act.roles?.includes(one)"
             @change="set({ roles: toggle(act.roles ?? [], one) })"
@@ -118,7 +116,6 @@ function pickField(name: string) {
         >
         <label v-for="one in members" :key="one.name"
           ><input
-            class="form-check-input"
             type="checkbox"
             :checked="tells === one.name"
             @change="set({ field: tells === one.name ? null : one.name })"

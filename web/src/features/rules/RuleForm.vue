@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import { useAttempt } from '@/api/attempt'
 import { useTeam, type Collection, type Filter } from '@/api/collections'
@@ -23,6 +23,7 @@ const attempt = useAttempt()
 const title = ref(props.rule?.title ?? '')
 const definition = ref<Definition>(props.rule ? structuredCopy(props.rule.definition) : newRule())
 const tried = ref<Schemas['DryRun']>()
+const result = ref<HTMLElement>()
 const { data: fields } = useRuleFields(() => definition.value.collection)
 const { data: team } = useTeam()
 provideFiltered({ fields: computed(() => fields.value?.looks_at ?? []), team: computed(() => team.value ?? []) })
@@ -72,6 +73,8 @@ function pickField(field: string) {
 async function tryIt() {
   const body = { product: product.value, definition: definition.value, rule: props.rule?.id }
   tried.value = await attempt(() => value(api.POST('/api/v1/rules/try', { body })))
+  await nextTick()
+  result.value?.scrollIntoView({ block: 'nearest' })
 }
 
 async function keep() {
@@ -180,7 +183,7 @@ async function keep() {
       <button type="button" class="btn btn-outline" @click="tryIt">What would it have done?</button>
       <button type="button" class="btn btn-plain" @click="emit('done')">leave it</button>
     </div>
-    <section v-if="tried" aria-live="polite" data-tried>
+    <section v-if="tried" ref="result" aria-live="polite" data-tried>
       <p>
         In the last 30 days it would have run
         <b>{{ tried.fired === 1 ? 'once' : `${tried.fired} times` }}</b><template v-if="tried.stopped"
