@@ -27,13 +27,12 @@ pub(crate) fn demo(port: u16, data: Option<PathBuf>) -> Result<(), String> {
 
 pub(crate) fn build(release: bool) -> Result<(), String> {
     web()?;
-    let mut args = vec!["build", "--locked", "-p", "iron-kite"];
-    if release {
-        args.push("--release");
-        // The folder of the front end is embedded when the crate is compiled, so it is compiled now.
-        touch("crates/server/src/assets.rs")?;
+    if !release {
+        return run(".", "cargo", &["build", "--locked", "--workspace", "--bin", "iron-kite"]);
     }
-    run(".", "cargo", &args)
+    // The folder of the front end is embedded when the crate is compiled, so it is compiled now.
+    touch("crates/server/src/assets.rs")?;
+    run(".", "cargo", &["build", "--locked", "-p", "iron-kite", "--release"])
 }
 
 fn touch(path: &str) -> Result<(), String> {
@@ -71,10 +70,10 @@ fn browser() -> Result<(), String> {
 
 pub(crate) fn test() -> Result<(), String> {
     browser()?;
-    build(false)?;
-    run(".", "cargo", &["test", "--locked", "--workspace", "--exclude", "iron-kite-e2e"])?;
-    // A browser needs much of a small machine: two at once.
-    run(".", "cargo", &["test", "--locked", "-p", "iron-kite-e2e", "--", "--test-threads", "2"])
+    web()?;
+    // All at once, for what is depended on is compiled anew for each choice of crates. A browser needs much of a small
+    // machine: two at once.
+    run(".", "cargo", &["test", "--locked", "--workspace", "--", "--test-threads", "2"])
 }
 
 pub(crate) fn check() -> Result<(), String> {
@@ -146,7 +145,7 @@ fn compressed(file: &Path) -> Result<u64, String> {
 }
 
 pub(crate) fn generate() -> Result<(), String> {
-    let description = output("cargo", &["run", "--quiet", "--locked", "-p", "iron-kite", "--", "openapi"])?;
+    let description = output("cargo", &["run", "--quiet", "--locked", "--bin", "iron-kite", "--", "openapi"])?;
     fs::write(top().join(DESCRIPTION), description).map_err(|fault| fault.to_string())?;
     packages()?;
     run("web", "npx", &["--no-install", "openapi-typescript", "src/api/openapi.json", "-o", "src/api/schema.gen.ts"])
@@ -174,7 +173,7 @@ pub(crate) fn screenshots() -> Result<(), String> {
     run_with(
         ".",
         "cargo",
-        &["test", "--locked", "-p", "iron-kite-e2e", "--test", "views"],
+        &["test", "--locked", "--workspace", "--test", "views"],
         &[("IRON_KITE_PICTURES", &pictures)],
     )?;
     for entry in fs::read_dir(&folder).map_err(|fault| fault.to_string())?.flatten() {

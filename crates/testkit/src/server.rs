@@ -9,6 +9,8 @@ use reqwest::blocking::{Client as Http, RequestBuilder, Response};
 use serde_json::{Value, json};
 use tempfile::TempDir;
 
+use crate::filled::fill;
+
 /// The password of everybody in the demo.
 pub const PASSWORD: &str = "ferry-at-noon";
 
@@ -17,7 +19,7 @@ pub const PASSWORD: &str = "ferry-at-noon";
 pub fn binary() -> PathBuf {
     let test = std::env::current_exe().expect("the test has a path");
     let folder = test.ancestors().find(|folder| folder.join("iron-kite").is_file());
-    folder.expect("build the program first: cargo build -p iron-kite").join("iron-kite")
+    folder.expect("build the program first: cargo build --workspace --bin iron-kite").join("iron-kite")
 }
 
 /// A running server. It ends when this is dropped, and also when the test is killed.
@@ -34,25 +36,31 @@ impl Server {
     /// A server with the demo data in a folder of its own.
     #[must_use]
     pub fn demo() -> Self {
-        let dir = tempfile::tempdir().expect("a folder");
-        let mut server = Self::start(&["demo"], dir.path());
-        server._temporary = Some(dir);
-        server
-    }
-
-    /// A server with the demo data in this folder.
-    #[must_use]
-    pub fn demo_in(dir: &Path) -> Self {
-        Self::start(&["demo"], dir)
+        Self::demo_with(&[])
     }
 
     /// A server with the demo data, started with more words on its command line.
     #[must_use]
     pub fn demo_with(more: &[&str]) -> Self {
         let dir = tempfile::tempdir().expect("a folder");
+        fill(dir.path());
         let mut server = Self::start(&[&["demo"], more].concat(), dir.path());
         server._temporary = Some(dir);
         server
+    }
+
+    /// A server with the demo data in this folder, which are copied there where it is empty.
+    #[must_use]
+    pub fn demo_in(dir: &Path) -> Self {
+        if std::fs::read_dir(dir).is_ok_and(|mut files| files.next().is_none()) {
+            fill(dir);
+        }
+        Self::play(dir)
+    }
+
+    /// A server that plays the demo data into this folder where they are not there yet.
+    pub(crate) fn play(dir: &Path) -> Self {
+        Self::start(&["demo"], dir)
     }
 
     /// A server on an empty workspace in a folder of its own.
