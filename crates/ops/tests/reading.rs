@@ -14,7 +14,7 @@ use iron_kite_core::fields::Collection;
 use iron_kite_core::jobs::JobState;
 use iron_kite_core::listen::Columns;
 use iron_kite_core::text::{Meaning, NoMeaning, Vector, words};
-use iron_kite_core::things::ProductId;
+use iron_kite_core::things::{ExcerptId, ItemId, PersonId, ProductId};
 use iron_kite_ops::{App, collections, history, jobs, listen, overview, takeout};
 use serde_json::{Value, json};
 
@@ -87,6 +87,36 @@ fn what_a_person_said_stays() {
     let read = &excerpts(&workspace)[0];
     assert_eq!((&read[1], &read[3]), (&json!("habit"), &json!(0.9)));
     // The rows stand as the ledger says, what the engine told aside.
+    assert_eq!(iron_kite_store::verify(workspace.dir.path()).unwrap().faults, Vec::<String>::new());
+}
+
+#[test]
+fn what_somebody_says_again_counts_once() {
+    let workspace = understanding(&Counting::default());
+    let said = "The boat was an hour late again this morning.";
+    let again = "the boat was an hour late again that morning!!";
+    workspace.bring(&command(), &format!("text,who\n{said},Zoë\n{said},Ben\n{again},Zoë\n"));
+    let read = || {
+        listen::read_now(&workspace.app, &command(), workspace.product).unwrap();
+        let rows = workspace.rows(Collection::Excerpt, &["said_again"]);
+        rows.into_iter().map(|row| row[0] == json!(true)).collect::<Vec<bool>>()
+    };
+    assert_eq!(read(), [false, false, true]);
+    let [first, .., last] = [1, 2, 3].map(ExcerptId);
+    let new = listen::NewFinding {
+        product_id: workspace.product,
+        title: "Late".into(),
+        excerpts: vec![first, ExcerptId(2), last],
+    };
+    listen::add_finding(&workspace.app, &command(), new).unwrap();
+    let counted = || workspace.rows(Collection::Finding, &["excerpt_count", "people"])[0].clone();
+    assert_eq!(counted(), [json!(2), json!(2)]);
+    // What is somebody else's is no repeat, and is one again where that is taken back.
+    let give = listen::Split { person: PersonId(1), items: vec![ItemId(3)], name: "Ida".into() };
+    let given = listen::split(&workspace.app, &command(), give).unwrap();
+    assert_eq!((read(), counted()), (vec![false, false, false], vec![json!(3), json!(3)]));
+    history::undo_set(&workspace.app, &command(), given.change.unwrap()).unwrap();
+    assert_eq!((read(), counted()), (vec![false, false, true], vec![json!(2), json!(2)]));
     assert_eq!(iron_kite_store::verify(workspace.dir.path()).unwrap().faults, Vec::<String>::new());
 }
 

@@ -90,6 +90,9 @@ struct DemoProduct {
     name: String,
     /// Files of feedback that belong to no study.
     files: Vec<String>,
+    /// What the team calls things.
+    #[serde(default)]
+    terms: Vec<Map<String, Value>>,
     /// What others offer.
     market: Option<DemoMarket>,
     /// The form by which people ask for something.
@@ -324,6 +327,7 @@ impl Player<'_> {
 
     fn product(&mut self, demo: DemoProduct) -> Result<(), Problem> {
         let product: ProductId = made(&overview::add_product(self.app, &self.call, &demo.name)?)?.id.into();
+        demo.terms.into_iter().try_for_each(|term| self.add(product, Collection::Term, term).map(drop))?;
         demo.files.iter().try_for_each(|name| self.bring_in(product, name, None))?;
         if let Some(form) = &demo.form {
             self.requests(product, form)?;

@@ -55,7 +55,7 @@ impl Shape {
 /// where the words of a comment stand now.
 fn follows(kind: ThingKind) -> &'static [&'static str] {
     match kind {
-        ThingKind::Excerpt => &["engine", "sure", "language", "meaning_key", "placed"],
+        ThingKind::Excerpt => &["engine", "sure", "language", "meaning_key", "placed", "repeats_id"],
         ThingKind::Comment => &["from_char", "to_char", "near_before", "near_after"],
         _ => &[],
     }

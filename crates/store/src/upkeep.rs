@@ -91,9 +91,11 @@ pub fn verify(dir: &Path) -> Result<VerifyReport> {
 const BEHIND: (&str, &str, &str) = (
     "what stands behind findings",
     "SELECT finding_id, excerpt_id, item_id, person_id, account_id, source_id, said_on, kind, sentiment FROM behind",
-    "SELECT l.to_id, e.id, i.id, i.person_id, i.account_id, i.source_id, i.said_on, e.kind, e.sentiment
-     FROM link l JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
-     WHERE l.kind = 'supports' AND l.from_kind = 'excerpt' AND l.to_kind = 'finding'",
+    "SELECT f.finding_id, e.id, i.id, i.person_id, i.account_id, i.source_id, i.said_on, e.kind, e.sentiment
+     FROM (SELECT l.to_id AS finding_id, min(e.id) AS excerpt_id FROM link l JOIN excerpt e ON e.id = l.from_id
+       WHERE l.kind = 'supports' AND l.from_kind = 'excerpt' AND l.to_kind = 'finding'
+       GROUP BY l.to_id, COALESCE(e.repeats_id, e.id)) f
+     JOIN excerpt e ON e.id = f.excerpt_id JOIN feedback_item i ON i.id = e.item_id",
 );
 const HEARD: (&str, &str, &str) = (
     "what is added up of findings",

@@ -3,8 +3,9 @@
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
 use iron_kite_core::listen::spread;
-use iron_kite_core::things::{Thing, ThingKind};
+use iron_kite_core::things::{ExcerptId, Thing, ThingKind};
 use iron_kite_core::trace::LinkKind;
+use iron_kite_store::queries::engine::Told;
 use iron_kite_store::{Error, Store, Tx, Way, WriteContext, verify};
 use proptest::prelude::*;
 use serde_json::{Map, Value, json};
@@ -18,6 +19,7 @@ enum Act {
     Feel { excerpt: usize, sentiment: i32 },
     Move { item: usize, account: i64, day: i64 },
     Drop { excerpt: usize },
+    Repeat { excerpt: usize, first: usize },
     Undo,
 }
 
@@ -31,6 +33,7 @@ fn act() -> impl Strategy<Value = Act> {
         (some(), -10..=10_i32).prop_map(|(excerpt, sentiment)| Act::Feel { excerpt, sentiment }),
         (some(), 0..3_i64, 0..4_i64).prop_map(|(item, account, day)| Act::Move { item, account, day }),
         some().prop_map(|excerpt| Act::Drop { excerpt }),
+        (some(), some()).prop_map(|(excerpt, first)| Act::Repeat { excerpt, first }),
         Just(Act::Undo),
     ]
 }
@@ -89,6 +92,24 @@ fn carry_out(tx: &mut Tx<'_>, act: &Act) -> Result<(), Error> {
         Act::Drop { excerpt } => {
             let Some(excerpt) = of(tx, ThingKind::Excerpt, excerpt) else { return Ok(()) };
             tx.remove(excerpt)?;
+        }
+        Act::Repeat { excerpt, first } => {
+            let (Some(one), Some(other)) = (of(tx, ThingKind::Excerpt, excerpt), of(tx, ThingKind::Excerpt, first))
+            else {
+                return Ok(());
+            };
+            // Also where what is repeated is itself told to repeat something, as while others are still to be read.
+            let repeats = Some(other.id).filter(|first| *first < one.id);
+            let told = Told {
+                id: ExcerptId(one.id),
+                kind: "friction",
+                sure: 0.5,
+                sentiment: 0.3,
+                language: None,
+                meaning_key: one.id,
+                repeats: repeats.map(ExcerptId),
+            };
+            tx.tell(1, &[told])?;
         }
         Act::Undo => {
             let last = "SELECT max(id) FROM change_set WHERE undone = 0 AND undoes IS NULL AND label = 'act'";

@@ -3716,6 +3716,7 @@ export interface components {
             kind: components["schemas"]["FeedbackKind"];
             /** @description The language, by its English name; nothing where it could not be told. */
             language?: string | null;
+            repeats_id?: components["schemas"]["ExcerptId"] | null;
             /**
              * Format: int64
              * @description Its revision.
@@ -3746,6 +3747,11 @@ export interface components {
         ExcerptView: components["schemas"]["Excerpt"] & {
             /** @description For which account. */
             account?: string | null;
+            /**
+             * Format: int32
+             * @description How many later excerpts say the same again, by the same person.
+             */
+            again: number;
             /** @description What stands before it in its item, and after it. */
             around: string[];
             /**
@@ -3758,6 +3764,8 @@ export interface components {
             findings: components["schemas"]["FindingId"][];
             /** @description Who said it. */
             person?: string | null;
+            /** @description What it is about, in a few of its words, the most telling first. */
+            phrases: string[];
             /** @description The day it was said. */
             said_on?: string | null;
             /** @description The source's name. */

@@ -116,6 +116,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("terms", "Terms", many(Term), &PLAIN),
             ("sure", "How sure the kind is", number(""), &PLAIN),
             ("language", "Language", Text, &PLAIN),
+            ("said_again", "Said before by the same person", YesNo, &TOLD),
         ],
         Finding => vec![
             ("reference", "Reference", Text, &PLAIN),
@@ -132,8 +133,8 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("weeks", "Last 8 weeks", drawn(Drawing::Weeks), &PLAIN),
             ("spread", "Against · neutral · for", drawn(Drawing::Spread), &PLAIN),
             ("kinds", "Kinds", Text, &PLAIN),
-            ("excerpt_count", "Excerpts", over(&["excerpts"], Measure::Count, None), &PLAIN),
-            ("sentiment", "Mean sentiment", over(&["excerpts"], Measure::Mean, Some("sentiment")), &PLAIN),
+            ("excerpt_count", "Excerpts", number(""), &TOLD),
+            ("sentiment", "Mean sentiment", number(""), &TOLD),
             ("last_said_on", "Last said on", Date, &PLAIN),
             ("note", "Note", LongText, &PLAIN),
             ("excerpts", "All excerpts", many(Excerpt), &PLAIN),

@@ -13,6 +13,11 @@ static LEXICON: LazyLock<HashMap<&'static str, f32>> = LazyLock::new(|| {
         .collect()
 });
 
+/// Whether a word, in lower case, is good or bad by itself.
+pub(super) fn is_coloured(word: &str) -> bool {
+    LEXICON.contains_key(word)
+}
+
 const NEGATIONS: [&str; 18] = [
     "not", "no", "never", "none", "nobody", "nothing", "nowhere", "neither", "nor", "without", "cannot", "hardly",
     "barely", "scarcely", "rarely", "seldom", "despite", "lacks",

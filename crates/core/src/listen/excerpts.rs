@@ -1,5 +1,6 @@
 //! An item becomes excerpts.
 
+use super::judgements::judgements;
 use super::{FeedbackKind, kind_of, sentiment_of};
 use crate::text::{Span, Turn, clauses, sentences, words};
 
@@ -45,7 +46,8 @@ const EMPTY: [&str; 24] = [
     "sincerely",
 ];
 
-/// Reads an item: its sentences, split where they turn, each with a kind and a sentiment.
+/// Reads an item: its sentences, split where they turn and where they judge one thing after another, each with a kind and a
+/// sentiment.
 ///
 /// What says nothing (a greeting, a sign-off) is left out, unless it is all there is: an item with
 /// any words has at least one excerpt. Linear in the length of the text.
@@ -54,6 +56,7 @@ pub fn read_item(text: &str) -> Vec<Reading> {
     let spans: Vec<Span> = sentences(text)
         .into_iter()
         .flat_map(|span| span.of(text).map_or_else(Vec::new, |sentence| clauses(sentence, span.from)))
+        .flat_map(|span| span.of(text).map_or_else(Vec::new, |clause| judgements(clause, span.from)))
         .take(MOST_EXCERPTS)
         .collect();
     let telling: Vec<Span> = spans.iter().copied().filter(|span| span.of(text).is_some_and(says_something)).collect();

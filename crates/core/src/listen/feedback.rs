@@ -225,6 +225,9 @@ pub struct Excerpt {
     /// 1 where a person said what it is.
     #[serde(default)]
     pub chosen: Option<i64>,
+    /// The excerpt in which the same person said the same first; nothing where this is it.
+    #[serde(default)]
+    pub repeats_id: Option<ExcerptId>,
 }
 
 impl Excerpt {

@@ -183,16 +183,18 @@ fn is_key(heading: &str) -> bool {
 pub fn propose_columns(table: &Table) -> Columns {
     let key = table.columns.iter().position(|column| is_key(column));
     let mut taken: Vec<usize> = key.into_iter().collect();
-    let mut named = |names: &[&str]| {
+    let mut named_and = |names: &[&str], fits: &dyn Fn(usize) -> bool| {
         let found = names.iter().find_map(|name| {
-            let is = |at: &usize| !taken.contains(at) && table.columns[*at].to_lowercase().contains(name);
+            let is = |at: &usize| !taken.contains(at) && table.columns[*at].to_lowercase().contains(name) && fits(*at);
             (0..table.columns.len()).find(is)
         });
         taken.extend(found);
         found
     };
-    let address = named(&ADDRESS_NAMES);
-    let said_on = named(&DAY_NAMES);
+    let address = named_and(&ADDRESS_NAMES, &|_| true);
+    // What is longer than any day are words, though the heading be "said".
+    let said_on = named_and(&DAY_NAMES, &|at| mean_length(table, at) <= LONGEST_DAY);
+    let mut named = |names: &[&str]| named_and(names, &|_| true);
     let rating = named(&RATING_NAMES);
     let account = named(&ACCOUNT_NAMES);
     let text = named(&TEXT_NAMES);
@@ -202,6 +204,16 @@ pub fn propose_columns(table: &Table) -> Columns {
         (0..table.columns.len()).filter(|at| !taken.contains(at)).max_by_key(|at| length(*at)).unwrap_or(0)
     };
     Columns { text: text.unwrap_or_else(longest), said_on, person, account, rating, address, key }
+}
+
+/// A day with its hour is no longer than this: "Wednesday, 24 September 2026, 17:20".
+const LONGEST_DAY: usize = 40;
+
+/// How long the first cells of a column are that hold something, on average.
+fn mean_length(table: &Table, at: usize) -> usize {
+    let lengths = table.rows.iter().take(50).map(|row| row.cells[at].trim().len()).filter(|length| *length > 0);
+    let (count, sum) = lengths.fold((0, 0), |(count, sum), length| (count + 1, sum + length));
+    sum / usize::max(count, 1)
 }
 
 /// The rows of a table as items on their way in, what is left out, and what was not understood.
@@ -386,6 +398,10 @@ mod tests {
     fn without_a_telling_name_the_longest_column_is_the_text() {
         let table = table::read(b"a,b\nx,a long sentence about boats\ny,another one of that sort\n").unwrap();
         assert_eq!(propose_columns(&table).text, 1);
+        // What people said is no day.
+        let table = table::read(b"who,said\nZo\xc3\xab,a long sentence about the boats and the harbour\n").unwrap();
+        let columns = propose_columns(&table);
+        assert_eq!((columns.text, columns.said_on, columns.person), (1, None, Some(0)));
     }
 
     #[test]

@@ -15,6 +15,7 @@ mod glossary;
 mod grouping;
 mod import;
 mod interview;
+mod judgements;
 mod key_points;
 mod kinds;
 mod learning;
@@ -26,6 +27,7 @@ mod phrases;
 mod picture;
 mod proposal;
 mod quoting;
+mod repeats;
 mod report;
 mod same;
 mod sentiment;
@@ -61,13 +63,14 @@ pub use measures::{Confusion, ari, kept_together, nmi, pearson};
 pub use mending::{Mending, mend};
 pub use movement::{BEFORE_DAYS, Moved, Movement, RECENT_DAYS, Volume, compared_days, growth, moved, volume_of};
 pub use overview::standing_for;
-pub use phrases::Phrases;
+pub use phrases::{Phrases, key_phrases, telling_words};
 pub use picture::{
     FEW_PEOPLE, Frustration, Heap, OLD_DAYS, OverTime, Part, Stretch, Unknown, Voice, frustration, mean_of, over_time,
     parts, unknown,
 };
 pub use proposal::{Known, LEAST_EXCERPTS, Pairs, Proposal, Proposed, propose};
 pub use quoting::with_quotes;
+pub use repeats::{Memory, REMEMBERED, Wording};
 pub use report::{Quote, Report, Told as ToldFinding, report};
 pub use same::{Likely, Named, likely_accounts, likely_people};
 pub use sentiment::{sentiment_features, sentiment_of, side_of};

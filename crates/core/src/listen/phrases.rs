@@ -2,6 +2,7 @@
 
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 
+use super::colours::is_coloured;
 use crate::text::{holds_together, stem, words};
 
 /// A phrase has at most so many words.
@@ -97,6 +98,34 @@ impl Phrases {
     }
 }
 
+/// The words of a text by which it can be told what it is about, each once.
+#[must_use]
+pub fn telling_words(text: &str) -> BTreeSet<String> {
+    words(text).into_iter().filter(|word| !holds_together(word)).collect()
+}
+
+/// What one text is about: at most `count` phrases of it, the most telling first, none with a word of another. What only
+/// says how good something is ("great") is none. `rare` tells how much a word says; a phrase says the mean of its words,
+/// times the root of their number, as for groups. O(words²).
+#[must_use]
+pub fn key_phrases(text: &str, count: usize, rare: impl Fn(&str) -> f64) -> Vec<String> {
+    let mut weighed: Vec<(f64, Vec<String>)> = runs(text)
+        .into_iter()
+        .map(|(_, written)| written.split(' ').map(str::to_owned).collect::<Vec<String>>())
+        .filter(|run| !run.iter().all(|word| is_coloured(word)))
+        .map(|run| (run.iter().map(|word| rare(word)).sum::<f64>() / float(run.len()).sqrt(), run))
+        .collect();
+    // Of those that say as much, the first in the text: the order is kept.
+    weighed.sort_by(|a, b| b.0.total_cmp(&a.0));
+    let mut taken: Vec<Vec<String>> = Vec::new();
+    for (_, run) in weighed {
+        if taken.len() < count && !taken.iter().flatten().any(|word| run.contains(word)) {
+            taken.push(run);
+        }
+    }
+    taken.into_iter().map(|run| run.join(" ")).collect()
+}
+
 fn float(count: usize) -> f64 {
     f64::from(u32::try_from(count).unwrap_or(u32::MAX))
 }
@@ -150,6 +179,17 @@ mod tests {
         let boat = phrases.numbers["late boat"];
         // 1 of 2 here, 1 of 4 anywhere, two words.
         assert!((phrases.weight(boat, 1, 2) - 0.5 * 5.0_f64.ln() * 2.0_f64.sqrt()).abs() < 1e-12);
+    }
+
+    #[test]
+    fn one_text_is_about_its_rarest_words() {
+        let rare = |word: &str| if ["boat", "app"].contains(&word) { 1.0 } else { 4.0 };
+        let text = "The app said the boat was gone, and the vehicle deck of the boat was terrible.";
+        assert_eq!(key_phrases(text, 2, rare), ["vehicle deck", "app"]);
+        assert_eq!(key_phrases("Great! It is just great.", 3, rare), [""; 0]);
+        // "great boat" is more than its colour.
+        assert_eq!(key_phrases("A great boat", 3, rare), ["great boat"]);
+        assert!(telling_words("The app said it").iter().eq(["app"]));
     }
 
     #[test]

@@ -83,14 +83,17 @@ const VERB_WITHIN: usize = 6;
 const LEAST_WORDS: usize = 3;
 /// The same for a thought that only goes on.
 const LEAST_GOING_ON: usize = 4;
+/// An abbreviation has fewer letters than this, but for these.
+const LEAST_LETTERS: usize = 4;
+const ABBREVIATIONS: [&str; 5] = ["approx", "dept", "incl", "prof", "resp"];
 /// So many words without any mark between are several sentences whose marks were left out.
 const RUN_ON: usize = 18;
 
 /// Splits one sentence where a new thought begins: where it turns ("the crew is kind, but the app is slow"), at a
-/// semicolon, and where it goes on with a subject and a verb of its own ("the app is slow and the crew was rude"), so that two
-/// subjects in one breath are told apart. In a long run of words without any mark a subject with its verb is enough
-/// ("… the boat was late we waited an hour the app said nothing"). `from` is where the sentence begins in the whole text.
-/// Linear.
+/// semicolon, at a full stop that a small letter follows, and where it goes on with a subject and a verb of its own ("the
+/// app is slow and the crew was rude"; after a comma with another subject only), so that two subjects in one breath are told
+/// apart. In a long run of words without any mark a subject with its verb is enough ("… the boat was late we waited an hour
+/// the app said nothing"). `from` is where the sentence begins in the whole text. Linear.
 #[must_use]
 pub fn clauses(sentence: &str, from: usize) -> Vec<Span> {
     let words: Vec<(usize, &str)> = sentence.unicode_word_indices().collect();
@@ -102,14 +105,18 @@ pub fn clauses(sentence: &str, from: usize) -> Vec<Span> {
         let (before, after) = (at - last, words.len() - at);
         let turns = TURNS.contains(&lower[at].as_str()) && before.min(after) >= LEAST_WORDS;
         let between = &sentence[words[at - 1].0..words[at].0];
-        let parted = between.contains(';') && before.min(after) >= LEAST_WORDS;
+        // A full stop before a small letter ends a sentence all the same, where the word before it is no abbreviation.
+        let short = lower[at - 1].chars().count() < LEAST_LETTERS || ABBREVIATIONS.contains(&lower[at - 1].as_str());
+        let ended = between.contains(". ") && !short;
+        let parted = (between.contains(';') || ended) && before.min(after) >= LEAST_WORDS;
         let enough = before.min(after) >= LEAST_GOING_ON;
         let goes_on = enough
             && after > LEAST_GOING_ON
             && GOES_ON.contains(&lower[at].as_str())
             && begins_clause(&lower[at + 1..]);
         let runs_on = enough && run_on && begins_clause(&lower[at..]) && !leads(&lower[at - 1]);
-        if turns || parted || goes_on || runs_on {
+        let spliced = enough && between.contains(',') && is_clause(&lower[last..at]) && goes_elsewhere(&lower[at..]);
+        if turns || parted || goes_on || runs_on || spliced {
             cuts.push(words[at].0);
             last = at;
         }
@@ -133,6 +140,19 @@ fn leads(word: &str) -> bool {
         "what", "is", "was", "said", "says",
     ];
     ON.contains(&word) || GOES_ON.contains(&word) || TURNS.contains(&word)
+}
+
+/// Whether words are a clause that can stand alone: none that only says when, if or why.
+fn is_clause(words: &[String]) -> bool {
+    let said = words.last().is_some_and(|word| ["said", "told", "us", "me"].contains(&word.as_str()));
+    begins_clause(words) && !said
+}
+
+/// Whether words begin a clause about something else than what was spoken of before.
+fn goes_elsewhere(words: &[String]) -> bool {
+    const THE_SAME: [&str; 9] = ["it", "they", "he", "she", "that", "this", "these", "those", "there"];
+    let same = words.first().is_some_and(|word| THE_SAME.contains(&word.split('\'').next().unwrap_or(word)));
+    !same && begins_clause(words)
 }
 
 /// Whether words begin with a subject whose verb follows soon.
@@ -214,6 +234,11 @@ mod tests {
             parts("Refund took five weeks; nobody answers the phone"),
             ["Refund took five weeks;", "nobody answers the phone"]
         );
+        assert_eq!(parts("the app said 'on time'. tea was cold"), ["the app said 'on time'.", "tea was cold"]);
+        assert_eq!(
+            parts("The app is far too slow, the crew was rude to my mother"),
+            ["The app is far too slow,", "the crew was rude to my mother"]
+        );
         for whole in [
             "I love the tea and the coffee on the morning boat",
             "She and the captain waited",
@@ -223,6 +248,10 @@ mod tests {
             "Give me a lane and a place that is really kept",
             "My pass did not open so I had to pay again",
             "I heard of it when I stood on the pier already",
+            "When I came to the pier, the boat was already gone",
+            "The app is really slow, it crashes all the time",
+            "After an hour in the rain, the boat was there",
+            "We waited there for approx. four hours and more",
         ] {
             assert_eq!(parts(whole), [whole]);
         }

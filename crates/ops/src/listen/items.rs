@@ -1,8 +1,10 @@
 //! Reading what people gave us.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
-use iron_kite_core::listen::{Excerpt, FeedbackItem, ItemLine, Source, has_key_points, key_points, rating_contradicts};
+use iron_kite_core::listen::{
+    Excerpt, FeedbackItem, ItemLine, Source, has_key_points, key_phrases, key_points, rating_contradicts, telling_words,
+};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::text::Vector;
@@ -56,6 +58,8 @@ pub struct ExcerptView {
     /// The excerpt.
     #[serde(flatten)]
     pub excerpt: Excerpt,
+    /// How many later excerpts say the same again, by the same person.
+    pub again: u32,
     /// Its words.
     pub words: String,
     /// Who said it.
@@ -68,6 +72,8 @@ pub struct ExcerptView {
     pub source: String,
     /// What stands before it in its item, and after it.
     pub around: [String; 2],
+    /// What it is about, in a few of its words, the most telling first.
+    pub phrases: Vec<String>,
     /// The findings that it stands behind.
     pub findings: Vec<FindingId>,
     /// Where the excerpts of one finding are asked for: how sure the engine is that it belongs there, 0 to 1; nothing where a
@@ -187,9 +193,12 @@ pub(crate) fn with_findings(rows: &Rows<'_>, excerpts: Vec<ExcerptRow>) -> Resul
     for link in links {
         findings.entry(link.from_id).or_default().push(FindingId(link.to_id));
     }
-    let view = |row: ExcerptRow| ExcerptView {
+    let phrases = phrases_of(rows, &excerpts)?;
+    let view = |(row, phrases): (ExcerptRow, Vec<String>)| ExcerptView {
         findings: findings.remove(&row.excerpt.id.0).unwrap_or_default(),
         excerpt: row.excerpt,
+        again: row.again,
+        phrases,
         words: row.words,
         around: row.around,
         person: row.person,
@@ -198,7 +207,21 @@ pub(crate) fn with_findings(rows: &Rows<'_>, excerpts: Vec<ExcerptRow>) -> Resul
         source: row.source,
         belongs: None,
     };
-    Ok(excerpts.into_iter().map(view).collect())
+    Ok(excerpts.into_iter().zip(phrases).map(view).collect())
+}
+
+/// An excerpt is about so many things at most.
+const PHRASES: usize = 3;
+
+/// What each excerpt is about, by the words that stand in few items.
+fn phrases_of(rows: &Rows<'_>, excerpts: &[ExcerptRow]) -> Result<Vec<Vec<String>>, Problem> {
+    let words: BTreeSet<String> = excerpts.iter().flat_map(|row| telling_words(&row.words)).collect();
+    let (with, all) = rows.items_with(words.iter().map(String::as_str))?;
+    let rare = |word: &str| {
+        let with = with.get(word).copied().unwrap_or_default();
+        (1.0 + f64::from(all) / f64::from(with.max(1))).ln()
+    };
+    Ok(excerpts.iter().map(|row| key_phrases(&row.words, PHRASES, rare)).collect())
 }
 
 /// Notes that the person has read an item. No change of the item, so nothing to undo.

@@ -143,6 +143,7 @@ pub fn merge(app: &App, call: &Call, ask: Merge) -> Result<Saved, Problem> {
             merge_one(tx, keep, other)?;
         }
         tx.label(format!("merged {} into {}", names.join(", "), name_of(&tx.rows(), keep)));
+        tx.read_anew()?;
         Ok(Some(keep))
     })
 }
@@ -200,6 +201,7 @@ pub fn split(app: &App, call: &Call, ask: Split) -> Result<Saved, Problem> {
             tx.set(item.thing(), &fields(json!({ "person_id": new })))?;
         }
         let new = Thing::new(ThingKind::Person, new);
+        tx.read_anew()?;
         tx.label(format!("gave {} items of P{} to {}", ask.items.len(), ask.person.0, name_of(&tx.rows(), new)));
         Ok(Some(new))
     })

@@ -5,11 +5,13 @@ use std::collections::HashMap;
 use std::time::{Duration, Instant};
 
 use iron_kite_core::jobs::Job;
-use iron_kite_core::listen::{ENGINE, FeedbackKind, Glossary, Judged, OwnKinds, Reader, learned_from};
+use iron_kite_core::listen::{
+    ENGINE, FeedbackKind, Glossary, Judged, Memory, OwnKinds, REMEMBERED, Reader, Wording, learned_from,
+};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::text::{Span, Vector, language_of};
-use iron_kite_core::things::{ExcerptId, Product, ProductId, TermId, ThingKind};
+use iron_kite_core::things::{ExcerptId, PersonId, Product, ProductId, TermId, ThingKind};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::engine::{Learned, Told, Unread};
 use sha2::{Digest, Sha256};
@@ -36,6 +38,7 @@ pub(crate) fn meaning_key(words: &str) -> i64 {
 /// An excerpt on its way through the engine.
 struct Passage {
     id: ExcerptId,
+    person: Option<PersonId>,
     words: String,
     language: Option<&'static str>,
     key: i64,
@@ -47,7 +50,8 @@ fn passage(unread: Unread, glossary: &Glossary) -> Passage {
     let span = Span { from: unread.span.0, to: unread.span.1 };
     let said = span.of(&unread.text).unwrap_or_default();
     let (words, terms) = (glossary.in_our_words(said), glossary.spoken_of(said));
-    Passage { id: unread.id, language: language_of(&unread.text), key: meaning_key(&words), words, terms }
+    let (id, person, language) = (unread.id, unread.person, language_of(&unread.text));
+    Passage { id, person, language, key: meaning_key(&words), words, terms }
 }
 
 fn reader(rows: &Rows<'_>, product: ProductId) -> Result<Reader, Problem> {
@@ -95,6 +99,7 @@ pub(crate) enum Turn {
 pub(crate) fn read_unread(running: &mut Running<'_>, product: ProductId, turn: Turn) -> Result<bool, Ended> {
     learn(running, product)?;
     let reader = running.ask(|rows| reader(rows, product))?;
+    let mut memories = Memories::default();
     let engine = reader.engine();
     let all = running.ask(|rows| Ok(rows.unread_by(product, engine)?))?;
     running.expect(usize::try_from(all).unwrap_or_default());
@@ -105,7 +110,7 @@ pub(crate) fn read_unread(running: &mut Running<'_>, product: ProductId, turn: T
         let count = unread.len();
         after = last;
         let passages = unread.into_iter().map(|one| passage(one, &reader.glossary)).collect();
-        read_some(running, product, &reader, passages)?;
+        read_some(running, product, &reader, &mut memories, passages)?;
         untold += count;
         if told_at.elapsed() >= TELL {
             tell_live(running.app(), untold);
@@ -131,9 +136,11 @@ fn read_some(
     running: &mut Running<'_>,
     product: ProductId,
     reader: &Reader,
+    memories: &mut Memories,
     passages: Vec<Passage>,
 ) -> Result<(), Ended> {
     let known = running.ask(|rows| kept(rows, passages.iter().map(|one| one.key)))?;
+    let first = running.ask(|rows| memories.hear(rows, product, &passages))?;
     let words: Vec<(i64, &str)> = passages.iter().map(|one| (one.key, one.words.as_str())).collect();
     let fresh = understood(running.app(), &words, &known)?;
     let meaning = |key: &i64| known.get(key).or_else(|| fresh.get(key));
@@ -149,6 +156,7 @@ fn read_some(
             sentiment: said.sentiment,
             language: one.language,
             meaning_key: one.key,
+            repeats: first.get(&one.id).copied(),
         });
         minds.push((one.id, vector.to_bytes()));
     }
@@ -164,6 +172,31 @@ fn read_some(
     })?;
     running.app().minds.add(product, &minds);
     Ok(())
+}
+
+/// What people said last, as far as a job has come: up to which excerpt, and what is remembered of it.
+#[derive(Default)]
+struct Memories(HashMap<PersonId, (ExcerptId, Memory<ExcerptId>)>);
+
+impl Memories {
+    /// For those of some excerpts in a row that say something again: where their people said it first.
+    fn hear(
+        &mut self,
+        rows: &Rows<'_>,
+        product: ProductId,
+        passages: &[Passage],
+    ) -> Result<HashMap<ExcerptId, ExcerptId>, Problem> {
+        let Some(last) = passages.last().map(|one| one.id) else { return Ok(HashMap::new()) };
+        let people = passages.iter().filter_map(|one| one.person);
+        let since = people.map(|who| (who, self.0.get(&who).map_or(ExcerptId(0), |(upto, _)| *upto))).collect();
+        let mut first = HashMap::new();
+        for said in rows.said_since(product, &since, last, REMEMBERED)? {
+            let (upto, memory) = self.0.entry(said.person).or_insert((said.id, Memory::default()));
+            *upto = said.id;
+            first.extend(memory.hear(said.id, Wording::of(&said.words)).map(|first| (said.id, first)));
+        }
+        Ok(first)
+    }
 }
 
 /// The meanings that are kept, by their keys.

@@ -1,6 +1,8 @@
 //! What the engine tells of excerpts, and the meaning of words. It follows from the words, so the ledger keeps none of it.
 
-use iron_kite_core::things::{ExcerptId, ProductId, SourceId};
+use std::collections::BTreeMap;
+
+use iron_kite_core::things::{ExcerptId, PersonId, ProductId, SourceId};
 use rusqlite::{OptionalExtension, params};
 
 use crate::error::Result;
@@ -12,6 +14,8 @@ use crate::writer::Tx;
 pub struct Unread {
     /// Its number.
     pub id: ExcerptId,
+    /// Who said it.
+    pub person: Option<PersonId>,
     /// The text of its item.
     pub text: String,
     /// First character of its span, and the one after the last.
@@ -33,6 +37,19 @@ pub struct Told {
     pub language: Option<&'static str>,
     /// The key of its words.
     pub meaning_key: i64,
+    /// The excerpt in which the same person said the same first.
+    pub repeats: Option<ExcerptId>,
+}
+
+/// Something that a person said.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct SaidBy {
+    /// Who.
+    pub person: PersonId,
+    /// The excerpt.
+    pub id: ExcerptId,
+    /// Its words.
+    pub words: String,
 }
 
 /// What the engine learned from what people said of kinds.
@@ -65,12 +82,46 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn next_unread(&self, product: ProductId, engine: i64, after: i64, most: usize) -> Result<Vec<Unread>> {
-        let sql = format!("SELECT e.id, i.text, e.from_char, e.to_char {UNREAD} AND e.id > ?3 ORDER BY e.id LIMIT ?4");
+        let sql = format!(
+            "SELECT e.id, i.text, e.from_char, e.to_char, i.person_id {UNREAD} AND e.id > ?3 ORDER BY e.id LIMIT ?4"
+        );
         let mut statement = self.connection.prepare_cached(&sql)?;
         let most = i64::try_from(most).unwrap_or(i64::MAX);
         let rows = statement.query_map(params![product.0, engine, after, most], |row| {
             let span: (u32, u32) = (row.get(2)?, row.get(3)?);
-            Ok(Unread { id: ExcerptId(row.get(0)?), text: row.get(1)?, span: (span.0 as usize, span.1 as usize) })
+            Ok(Unread {
+                id: ExcerptId(row.get(0)?),
+                person: row.get::<_, Option<i64>>(4)?.map(PersonId),
+                text: row.get(1)?,
+                span: (span.0 as usize, span.1 as usize),
+            })
+        })?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// What people said of a product: of each the last `most` excerpts after the one that is named and up to `to`, in the
+    /// order of their numbers.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn said_since(
+        &self,
+        product: ProductId,
+        people: &BTreeMap<PersonId, ExcerptId>,
+        to: ExcerptId,
+        most: usize,
+    ) -> Result<Vec<SaidBy>> {
+        let sql = "SELECT w.value ->> 0, e.id, substr(i.text, e.from_char + 1, e.to_char - e.from_char)
+            FROM json_each(?2) w JOIN excerpt e ON e.id IN
+              (SELECT o.id FROM feedback_item p JOIN excerpt o ON o.item_id = p.id
+                WHERE p.person_id = w.value ->> 0 AND p.product_id = ?1 AND o.id > w.value ->> 1 AND o.id <= ?3
+                ORDER BY o.id DESC LIMIT ?4)
+            JOIN feedback_item i ON i.id = e.item_id ORDER BY e.id";
+        let people: Vec<(i64, i64)> = people.iter().map(|(person, after)| (person.0, after.0)).collect();
+        let most = i64::try_from(most).unwrap_or(i64::MAX);
+        let mut statement = self.connection.prepare_cached(sql)?;
+        let rows = statement.query_map(params![product.0, serde_json::to_string(&people)?, to.0, most], |row| {
+            Ok(SaidBy { person: PersonId(row.get(0)?), id: ExcerptId(row.get(1)?), words: row.get(2)? })
         })?;
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }
@@ -203,12 +254,14 @@ impl Tx<'_> {
         let set = self.without_ledger();
         // What a person said of the same words elsewhere holds here too.
         let sql = "WITH same AS (SELECT kind FROM excerpt WHERE meaning_key = ?5 AND chosen = 1 ORDER BY id DESC LIMIT 1)
-            UPDATE excerpt SET engine = ?2, sure = iif(EXISTS (SELECT 1 FROM same), 1.0, ?3), language = ?4, meaning_key = ?5,
+            UPDATE excerpt SET engine = ?2, sure = iif(EXISTS (SELECT 1 FROM same), 1.0, ?3), language = ?4, meaning_key = ?5, repeats_id = ?8,
             kind = CASE WHEN chosen = 1 THEN kind ELSE COALESCE((SELECT kind FROM same), ?6) END,
             sentiment = CASE WHEN chosen = 1 THEN sentiment ELSE ?7 END WHERE id = ?1";
         let mut count = 0;
         for one in told {
-            let values = params![one.id.0, engine, one.sure, one.language, one.meaning_key, one.kind, one.sentiment];
+            let repeats = one.repeats.map(|first| first.0);
+            let values =
+                params![one.id.0, engine, one.sure, one.language, one.meaning_key, one.kind, one.sentiment, repeats];
             count += self.rows().connection.prepare_cached(sql)?.execute(values)?;
         }
         self.with_ledger(set);
@@ -230,12 +283,18 @@ impl Tx<'_> {
         let others = "UPDATE excerpt SET engine = 0, meaning_key = NULL, sure = NULL, placed = NULL WHERE id IN
             (SELECT c.row_id FROM change c WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND c.before IS NOT NULL
                 AND (c.before ->> 'from_char' <> c.after ->> 'from_char' OR c.before ->> 'to_char' <> c.after ->> 'to_char'))";
+        // Who repeats whom: where the first is gone or says something else now, and where it was said by somebody else.
+        let first = "UPDATE excerpt SET engine = 0 WHERE repeats_id IN
+            (SELECT c.row_id FROM change c WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND (c.after IS NULL
+                OR c.before ->> 'from_char' <> c.after ->> 'from_char' OR c.before ->> 'to_char' <> c.after ->> 'to_char'))";
+        let said = "UPDATE excerpt SET engine = 0 WHERE item_id IN
+            (SELECT c.row_id FROM change c WHERE c.set_id = ?1 AND c.kind = 'feedback_item' AND c.before IS NOT NULL
+                AND c.before ->> 'person_id' IS NOT c.after ->> 'person_id')";
         let connection = self.rows().connection;
         let run = |sql: &str| connection.prepare_cached(sql)?.execute([set]);
-        let done = run(same).and_then(|_| run(others));
+        let done = [same, others, first, said].into_iter().try_for_each(|sql| run(sql).map(|_| ()));
         self.with_ledger(set);
-        done?;
-        Ok(())
+        Ok(done?)
     }
 
     /// Forgets the meaning of words that stand nowhere any more.

@@ -251,7 +251,7 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn finding_stamps(&self, product: ProductId, today: &str) -> Result<BTreeMap<FindingId, String>> {
-        let sql = "SELECT n.id, count(l.id) || '/' || COALESCE(sum(l.from_id), 0) || '/' || COALESCE(sum(e.meaning_key % 1000003), 0) || '/' || ?2
+        let sql = "SELECT n.id, count(l.id) || '/' || COALESCE(sum(l.from_id), 0) || '/' || COALESCE(sum(e.meaning_key % 1000003), 0) || '/' || count(e.repeats_id) || '/' || ?2
             FROM finding n LEFT JOIN link l ON l.to_kind = 'finding' AND l.to_id = n.id AND l.kind = 'supports' AND l.from_kind = 'excerpt'
             LEFT JOIN excerpt e ON e.id = l.from_id WHERE n.product_id = ?1 GROUP BY n.id";
         let mut statement = self.connection.prepare_cached(sql)?;
@@ -296,17 +296,15 @@ impl Rows<'_> {
     }
 
     /// How many excerpts of a product were said within days, the first and the last included, behind each finding; and
-    /// among all of the product, under nothing.
+    /// among all of the product, under nothing. What one person says again is counted once.
     ///
     /// # Errors
     /// Where the store fails.
     pub fn said_within(&self, product: ProductId, from: &str, to: &str) -> Result<BTreeMap<Option<FindingId>, u32>> {
         let sql = "SELECT NULL, count(*) FROM feedback_item i JOIN excerpt e ON e.item_id = i.id
-              WHERE i.product_id = ?1 AND i.said_on BETWEEN ?2 AND ?3
-            UNION ALL SELECT n.id, count(*) FROM finding n
-              JOIN link l ON l.to_kind = 'finding' AND l.to_id = n.id AND l.kind = 'supports' AND l.from_kind = 'excerpt'
-              JOIN excerpt e ON e.id = l.from_id JOIN feedback_item i ON i.id = e.item_id
-              WHERE n.product_id = ?1 AND i.said_on BETWEEN ?2 AND ?3 GROUP BY n.id";
+              WHERE i.product_id = ?1 AND i.said_on BETWEEN ?2 AND ?3 AND e.repeats_id IS NULL
+            UNION ALL SELECT n.id, count(*) FROM finding n JOIN behind b ON b.finding_id = n.id
+              WHERE n.product_id = ?1 AND b.said_on BETWEEN ?2 AND ?3 GROUP BY n.id";
         let mut statement = self.connection.prepare_cached(sql)?;
         let rows = statement.query_map(params![product.0, from, to], |row| {
             Ok((row.get::<_, Option<i64>>(0)?.map(FindingId), row.get(1)?))

@@ -32,6 +32,8 @@ pub struct ItemFilter {
 pub struct ExcerptRow {
     /// The excerpt.
     pub excerpt: Excerpt,
+    /// How many later excerpts say the same again.
+    pub again: u32,
     /// Its words.
     pub words: String,
     /// Who stands behind it.
@@ -130,6 +132,7 @@ impl Rows<'_> {
     pub fn excerpts(&self, condition: &str, params: impl rusqlite::Params) -> Result<Vec<ExcerptRow>> {
         let sql = format!(
             "SELECT e.id, e.rev, e.item_id, e.from_char, e.to_char, e.kind, e.sentiment, e.sure, e.language, e.chosen,
+                e.repeats_id, (SELECT count(*) FROM excerpt s WHERE s.repeats_id = e.id),
                 substr(i.text, e.from_char + 1, e.to_char - e.from_char),
                 i.person_id, i.account_id, p.name, a.name, i.said_on, s.name,
                 substr(i.text, max(1, e.from_char + 1 - {AROUND}), min(e.from_char, {AROUND})), substr(i.text, e.to_char + 1, {AROUND})
@@ -154,18 +157,20 @@ impl Rows<'_> {
                     sure: row.get(7)?,
                     language: row.get(8)?,
                     chosen: row.get(9)?,
+                    repeats_id: row.get::<_, Option<i64>>(10)?.map(ExcerptId),
                 },
-                words: row.get(10)?,
+                again: row.get(11)?,
+                words: row.get(12)?,
                 who: WhoSaid {
                     item_id,
-                    person_id: row.get::<_, Option<i64>>(11)?.map(PersonId),
-                    account_id: row.get::<_, Option<i64>>(12)?.map(AccountId),
+                    person_id: row.get::<_, Option<i64>>(13)?.map(PersonId),
+                    account_id: row.get::<_, Option<i64>>(14)?.map(AccountId),
                 },
-                person: row.get(13)?,
-                account: row.get(14)?,
-                said_on: row.get(15)?,
-                source: row.get(16)?,
-                around: [row.get(17)?, row.get(18)?],
+                person: row.get(15)?,
+                account: row.get(16)?,
+                said_on: row.get(17)?,
+                source: row.get(18)?,
+                around: [row.get(19)?, row.get(20)?],
             });
         }
         Ok(found)
@@ -189,6 +194,20 @@ impl Rows<'_> {
     /// Where the store fails.
     pub fn excerpts_among(&self, ids: &[ExcerptId]) -> Result<Vec<ExcerptRow>> {
         self.excerpts("e.id IN (SELECT value FROM json_each(?1))", [serde_json::to_string(ids)?])
+    }
+
+    /// In how many feedback items each of some words stands, and how many items there are, of all products.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn items_with<'a>(&self, words: impl IntoIterator<Item = &'a str>) -> Result<(BTreeMap<String, u32>, u32)> {
+        let words: Vec<&str> = words.into_iter().collect();
+        let sql = "SELECT w.value, COALESCE((SELECT v.doc FROM feedback_vocabulary v WHERE v.term = w.value), 0) FROM json_each(?1) w";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        let rows = statement.query_map([serde_json::to_string(&words)?], |row| Ok((row.get(0)?, row.get(1)?)))?;
+        let with = rows.collect::<rusqlite::Result<_>>()?;
+        let all = "SELECT count(*) FROM feedback_item";
+        Ok((with, self.connection.prepare_cached(all)?.query_row([], |row| row.get(0))?))
     }
 
     /// The voices behind all findings of a product.

@@ -66,6 +66,16 @@ const said = computed(() =>
       <span v-if="excerpt.belongs != null" title="How sure it is that this excerpt belongs here"
         >put here by the engine, {{ percent(excerpt.belongs) }} sure</span
       >
+      <span v-if="excerpt.again" title="It counts once: the same person said it"
+        >said {{ excerpt.again + 1 }} times</span
+      >
+      <span v-else-if="excerpt.repeats_id" title="It counts once: the same person said it"
+        >said before,
+        <RouterLink class="thing" :to="thingIn('excerpt', excerpt.repeats_id)"
+          >X{{ excerpt.repeats_id }}</RouterLink
+        ></span
+      >
+      <span v-if="!where && excerpt.phrases.length">about {{ excerpt.phrases.join(', ') }}</span>
       <template v-if="where">
         <RouterLink class="thing" :to="thingIn('feedback_item', excerpt.item_id)">F{{ excerpt.item_id }}</RouterLink>
         <span>{{ said }}</span>

@@ -195,6 +195,7 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
         (Excerpt, "words") => {
             "(SELECT substr(i.text, {t}.from_char + 1, {t}.to_char - {t}.from_char) FROM feedback_item i WHERE i.id = {t}.item_id)"
         }
+        (Excerpt, "said_again") => "({t}.repeats_id IS NOT NULL)",
         (Excerpt, "said_on") => "(SELECT i.said_on FROM feedback_item i WHERE i.id = {t}.item_id)",
         (Finding, "reference") => "'N' || {t}.id",
         // What a person made, that person stands by: core's `FindingState`.
@@ -206,6 +207,8 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
         }
         (Finding, "people") => concat!("COALESCE(", summed!("h.people"), ", 0)"),
         (Finding, "accounts") => concat!("COALESCE(", summed!("h.accounts"), ", 0)"),
+        (Finding, "excerpt_count") => concat!("COALESCE(", summed!("h.excerpts"), ", 0)"),
+        (Finding, "sentiment") => said!("avg(b.sentiment)"),
         (Finding, "last_said_on") => said!("max(b.said_on)"),
         (Finding, "revenue") => revenue!(said!("b.account_id")),
         // The rule is core's `listen::frustration`; a test compares the two.
