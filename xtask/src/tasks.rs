@@ -13,22 +13,29 @@ const TYPES: &str = "web/src/api/schema.gen.ts";
 /// The most that a first load may weigh, in bytes of compressed script and styles.
 const FIRST_LOAD: u64 = 250 * 1024;
 
+/// What the program is built and tested with: all but the browser tests, whose crates would have it read JSON in another
+/// way than what is shipped. What is depended on is compiled once for it, and anew for each other choice of crates.
+const PRODUCT: [&str; 3] = ["--workspace", "--exclude", "iron-kite-e2e"];
+
+fn program() -> String {
+    top().join("target/debug/iron-kite").display().to_string()
+}
+
 pub(crate) fn demo(port: u16, data: Option<PathBuf>) -> Result<(), String> {
     build(false)?;
-    let program = top().join("target/debug/iron-kite");
     let port = port.to_string();
     let mut args = vec!["demo".to_owned(), "--port".to_owned(), port];
     if let Some(data) = data {
         let data = std::path::absolute(data).map_err(|fault| fault.to_string())?;
         args.extend(["--data".to_owned(), data.display().to_string()]);
     }
-    run(".", &program.display().to_string(), &args.iter().map(String::as_str).collect::<Vec<_>>())
+    run(".", &program(), &args.iter().map(String::as_str).collect::<Vec<_>>())
 }
 
 pub(crate) fn build(release: bool) -> Result<(), String> {
     web()?;
     if !release {
-        return run(".", "cargo", &["build", "--locked", "--workspace", "--bin", "iron-kite"]);
+        return run(".", "cargo", &[&["build", "--locked"], &PRODUCT[..], &["--bin", "iron-kite"]].concat());
     }
     // The folder of the front end is embedded when the crate is compiled, so it is compiled now.
     touch("crates/server/src/assets.rs")?;
@@ -70,10 +77,10 @@ fn browser() -> Result<(), String> {
 
 pub(crate) fn test() -> Result<(), String> {
     browser()?;
-    web()?;
-    // All at once, for what is depended on is compiled anew for each choice of crates. A browser needs much of a small
-    // machine: two at once.
-    run(".", "cargo", &["test", "--locked", "--workspace", "--", "--test-threads", "2"])
+    build(false)?;
+    run(".", "cargo", &[&["test", "--locked"], &PRODUCT[..]].concat())?;
+    // A browser needs much of a small machine: two at once.
+    run(".", "cargo", &["test", "--locked", "-p", "iron-kite-e2e", "--", "--test-threads", "2"])
 }
 
 pub(crate) fn check() -> Result<(), String> {
@@ -145,7 +152,8 @@ fn compressed(file: &Path) -> Result<u64, String> {
 }
 
 pub(crate) fn generate() -> Result<(), String> {
-    let description = output("cargo", &["run", "--quiet", "--locked", "--bin", "iron-kite", "--", "openapi"])?;
+    build(false)?;
+    let description = output(&program(), &["openapi"])?;
     fs::write(top().join(DESCRIPTION), description).map_err(|fault| fault.to_string())?;
     packages()?;
     run("web", "npx", &["--no-install", "openapi-typescript", "src/api/openapi.json", "-o", "src/api/schema.gen.ts"])
@@ -173,7 +181,7 @@ pub(crate) fn screenshots() -> Result<(), String> {
     run_with(
         ".",
         "cargo",
-        &["test", "--locked", "--workspace", "--test", "views"],
+        &["test", "--locked", "-p", "iron-kite-e2e", "--test", "views"],
         &[("IRON_KITE_PICTURES", &pictures)],
     )?;
     for entry in fs::read_dir(&folder).map_err(|fault| fault.to_string())?.flatten() {

@@ -19,7 +19,7 @@ pub const PASSWORD: &str = "ferry-at-noon";
 pub fn binary() -> PathBuf {
     let test = std::env::current_exe().expect("the test has a path");
     let folder = test.ancestors().find(|folder| folder.join("iron-kite").is_file());
-    folder.expect("build the program first: cargo build --workspace --bin iron-kite").join("iron-kite")
+    folder.expect("build the program first: cargo xtask build").join("iron-kite")
 }
 
 /// A running server. It ends when this is dropped, and also when the test is killed.
