@@ -116,7 +116,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("terms", "Terms", many(Term), &PLAIN),
             ("sure", "How sure the kind is", number(""), &PLAIN),
             ("language", "Language", Text, &PLAIN),
-            ("said_again", "Said before by the same person", YesNo, &TOLD),
+            ("repeats", "Said before by the same person", one(Excerpt), &PLAIN),
         ],
         Finding => vec![
             ("reference", "Reference", Text, &PLAIN),

@@ -3,7 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 use super::colours::is_coloured;
-use crate::text::{holds_together, stem, words};
+use crate::text::{holds_together, rarity, stem, words};
 
 /// A phrase has at most so many words.
 const LONGEST: usize = 3;
@@ -105,10 +105,11 @@ pub fn telling_words(text: &str) -> BTreeSet<String> {
 }
 
 /// What one text is about: at most `count` phrases of it, the most telling first, none with a word of another. What only
-/// says how good something is ("great") is none. `rare` tells how much a word says; a phrase says the mean of its words,
-/// times the root of their number, as for groups. O(words²).
+/// says how good something is ("great") is none. `held` tells in how many of `all` texts a word stands, and by that how much
+/// it says ([`rarity`]); a phrase says the mean of its words, times the root of their number, as for groups. O(words²).
 #[must_use]
-pub fn key_phrases(text: &str, count: usize, rare: impl Fn(&str) -> f64) -> Vec<String> {
+pub fn key_phrases(text: &str, count: usize, all: i64, held: impl Fn(&str) -> i64) -> Vec<String> {
+    let rare = |word: &str| rarity(held(word), all);
     let mut weighed: Vec<(f64, Vec<String>)> = runs(text)
         .into_iter()
         .map(|(_, written)| written.split(' ').map(str::to_owned).collect::<Vec<String>>())
@@ -183,12 +184,12 @@ mod tests {
 
     #[test]
     fn one_text_is_about_its_rarest_words() {
-        let rare = |word: &str| if ["boat", "app"].contains(&word) { 1.0 } else { 4.0 };
+        let held = |word: &str| if ["boat", "app"].contains(&word) { 50 } else { 2 };
         let text = "The app said the boat was gone, and the vehicle deck of the boat was terrible.";
-        assert_eq!(key_phrases(text, 2, rare), ["vehicle deck", "app"]);
-        assert_eq!(key_phrases("Great! It is just great.", 3, rare), [""; 0]);
+        assert_eq!(key_phrases(text, 2, 100, held), ["vehicle deck", "app"]);
+        assert_eq!(key_phrases("Great! It is just great.", 3, 100, held), [""; 0]);
         // "great boat" is more than its colour.
-        assert_eq!(key_phrases("A great boat", 3, rare), ["great boat"]);
+        assert_eq!(key_phrases("A great boat", 3, 100, held), ["great boat"]);
         assert!(telling_words("The app said it").iter().eq(["app"]));
     }
 

@@ -3,6 +3,7 @@
 use std::collections::VecDeque;
 
 use super::colours::is_negation;
+use super::glossary::fnv;
 use crate::text::{stem, words};
 
 /// So many of the words of two must be the same, as a share of all words of both.
@@ -19,9 +20,9 @@ pub const REMEMBERED: usize = 200;
 /// Words as they are compared with others: their stems, by a number for each, in order.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct Wording {
-    stems: Vec<u64>,
+    stems: Vec<i64>,
     /// What makes the same words say something else: a "not", a number.
-    turns: Vec<u64>,
+    turns: Vec<i64>,
 }
 
 impl Wording {
@@ -30,13 +31,13 @@ impl Wording {
     pub fn of(text: &str) -> Self {
         let words: Vec<String> = words(text).into_iter().filter(|word| !JOINS.contains(&word.as_str())).collect();
         let turns = words.iter().filter(|word| is_negation(word) || word.contains(char::is_numeric));
-        let sorted = |mut numbers: Vec<u64>| {
+        let sorted = |mut numbers: Vec<i64>| {
             numbers.sort_unstable();
             numbers
         };
         Wording {
-            turns: sorted(turns.map(|word| number(word)).collect()),
-            stems: sorted(words.iter().map(|word| number(&stem(word))).collect()),
+            turns: sorted(turns.map(|word| fnv(word)).collect()),
+            stems: sorted(words.iter().map(|word| fnv(&stem(word))).collect()),
         }
     }
 
@@ -56,13 +57,8 @@ impl Wording {
     }
 }
 
-/// A word as a number (FNV-1a); that two words have the same is not to be expected.
-fn number(word: &str) -> u64 {
-    word.bytes().fold(0xcbf2_9ce4_8422_2325, |sum, byte| (sum ^ u64::from(byte)).wrapping_mul(0x100_0000_01b3))
-}
-
 /// How many numbers two ordered lists share, each as often as it is in both. Linear.
-fn common(one: &[u64], other: &[u64]) -> usize {
+fn common(one: &[i64], other: &[i64]) -> usize {
     let (mut at, mut count) = (0, 0);
     for number in one {
         while at < other.len() && other[at] < *number {

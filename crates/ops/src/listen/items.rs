@@ -217,11 +217,8 @@ const PHRASES: usize = 3;
 fn phrases_of(rows: &Rows<'_>, excerpts: &[ExcerptRow]) -> Result<Vec<Vec<String>>, Problem> {
     let words: BTreeSet<String> = excerpts.iter().flat_map(|row| telling_words(&row.words)).collect();
     let (with, all) = rows.items_with(words.iter().map(String::as_str))?;
-    let rare = |word: &str| {
-        let with = with.get(word).copied().unwrap_or_default();
-        (1.0 + f64::from(all) / f64::from(with.max(1))).ln()
-    };
-    Ok(excerpts.iter().map(|row| key_phrases(&row.words, PHRASES, rare)).collect())
+    let held = |word: &str| with.get(word).copied().unwrap_or_default();
+    Ok(excerpts.iter().map(|row| key_phrases(&row.words, PHRASES, all, held)).collect())
 }
 
 /// Notes that the person has read an item. No change of the item, so nothing to undo.

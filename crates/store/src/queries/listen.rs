@@ -200,7 +200,7 @@ impl Rows<'_> {
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn items_with<'a>(&self, words: impl IntoIterator<Item = &'a str>) -> Result<(BTreeMap<String, u32>, u32)> {
+    pub fn items_with<'a>(&self, words: impl IntoIterator<Item = &'a str>) -> Result<(BTreeMap<String, i64>, i64)> {
         let words: Vec<&str> = words.into_iter().collect();
         let sql = "SELECT w.value, COALESCE((SELECT v.doc FROM feedback_vocabulary v WHERE v.term = w.value), 0) FROM json_each(?1) w";
         let mut statement = self.connection.prepare_cached(sql)?;

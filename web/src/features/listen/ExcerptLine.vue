@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 import type { Schemas } from '@/api/client'
 import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
-import { thingIn } from '@/shared/tabs'
+import { listOf, thingIn } from '@/shared/tabs'
 import { day, percent, words } from '@/shared/words'
 
 /** One excerpt: its words, who said them, its kind and sentiment, and a box to choose it. */
@@ -26,6 +26,12 @@ function open(event: KeyboardEvent) {
   event.preventDefault()
   list.showPicker()
 }
+/** Where the same person says it again. */
+const repeats = computed(() => {
+  const filter = { field: 'repeats', operator: 'any_of', value: [props.excerpt.id] }
+  const fields = ['said_on', 'item', 'repeats'].map((name) => ({ name }))
+  return listOf('excerpt', { view: 'none', d: JSON.stringify({ kind: 'list', filter, fields }) })
+})
 const around = ref(false)
 const hasMore = computed(() => props.where && props.excerpt.around.some((text) => text.trim()))
 const said = computed(() =>
@@ -66,8 +72,8 @@ const said = computed(() =>
       <span v-if="excerpt.belongs != null" title="How sure it is that this excerpt belongs here"
         >put here by the engine, {{ percent(excerpt.belongs) }} sure</span
       >
-      <span v-if="excerpt.again" title="It counts once: the same person said it"
-        >said {{ excerpt.again + 1 }} times</span
+      <RouterLink v-if="excerpt.again" class="thing" :to="repeats" title="It counts once: the same person said it"
+        >said {{ excerpt.again + 1 }} times</RouterLink
       >
       <span v-else-if="excerpt.repeats_id" title="It counts once: the same person said it"
         >said before,

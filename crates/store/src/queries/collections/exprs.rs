@@ -70,6 +70,7 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
         (Study, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.study_id {from}"),
         (FeedbackItem, "excerpts") => Leads::select(EXCERPTS_OF_ITEM),
         (Excerpt, "item") => Leads::Column("item_id"),
+        (Excerpt, "repeats") => Leads::Column("repeats_id"),
         (Excerpt, "terms") => Leads::select("SELECT b.term_id FROM about b WHERE b.excerpt_id {from}"),
         (Term, "excerpts") => Leads::select("SELECT b.excerpt_id FROM about b WHERE b.term_id {from}"),
         (Person, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.person_id {from}"),
@@ -195,7 +196,6 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
         (Excerpt, "words") => {
             "(SELECT substr(i.text, {t}.from_char + 1, {t}.to_char - {t}.from_char) FROM feedback_item i WHERE i.id = {t}.item_id)"
         }
-        (Excerpt, "said_again") => "({t}.repeats_id IS NOT NULL)",
         (Excerpt, "said_on") => "(SELECT i.said_on FROM feedback_item i WHERE i.id = {t}.item_id)",
         (Finding, "reference") => "'N' || {t}.id",
         // What a person made, that person stands by: core's `FindingState`.
