@@ -72,7 +72,7 @@ const said = computed(() =>
       <span v-if="excerpt.belongs != null" title="How sure it is that this excerpt belongs here"
         >put here by the engine, {{ percent(excerpt.belongs) }} sure</span
       >
-      <RouterLink v-if="excerpt.again" class="thing" :to="repeats" title="It counts once: the same person said it"
+      <RouterLink v-if="excerpt.again" class="around" :to="repeats" title="It counts once: the same person said it"
         >said {{ excerpt.again + 1 }} times</RouterLink
       >
       <span v-else-if="excerpt.repeats_id" title="It counts once: the same person said it"
