@@ -89,15 +89,18 @@ pub(crate) fn measure(count: usize) {
     let into = seconds(|| bring(&app, &call, product, &csv));
     let read = seconds(|| listen::read_now(&app, &call, product).expect("reading"));
     let understood = meaning.spent.lock().expect("the time").as_secs_f64();
+    let mut run = 0;
+    let grouped = seconds(|| run = suggest(&app, &call, product));
     let mut found = 0;
-    let grouped = seconds(|| found = suggest(&app, &call, product));
-    let all = into + read + grouped;
+    let taken = seconds(|| found = take(&app, &call, product, run));
+    let all = into + read + grouped + taken;
     tell(&format!("{count} reviews from file to findings on two cores: {all:.1} s"));
     let share = |name: &str, time: f64| tell(&format!("  {name:<36}{time:>8.1} s {:>5.0} %", 100.0 * time / all));
     share("brought in and glanced at", into);
     share("meaning", understood);
     share("kind, sentiment, language, kept", read - understood);
-    share(&format!("{found} findings suggested and taken"), grouped);
+    share(&format!("{found} findings suggested"), grouped);
+    share("taken", taken);
     let hundred = seconds(|| {
         bring(&app, &call, product, &more);
         listen::read_now(&app, &call, product).expect("reading, and what they make of the findings");
@@ -120,10 +123,15 @@ fn split(csv: &str, count: usize) -> (String, String) {
     (whole(last), whole(first))
 }
 
-/// Tries a run of the grouping and takes all of it; how many findings there are then.
-fn suggest(app: &App, call: &Call, product: ProductId) -> usize {
+/// Tries a run of the grouping; gives its number.
+fn suggest(app: &App, call: &Call, product: ProductId) -> i64 {
     let run = listen::try_run(app, call, NewRun { product, strictness: Strictness::Even }).expect("a run").id;
     jobs::work_off(app, call).expect("the run");
+    run
+}
+
+/// Takes all of a run; how many findings there are then.
+fn take(app: &App, call: &Call, product: ProductId, run: i64) -> usize {
     listen::take_run(app, call, run, Take::default()).expect("the taking");
     jobs::work_off(app, call).expect("the taking");
     listen::findings(app, call, product).expect("findings").len()
@@ -177,9 +185,13 @@ fn search(meaning: &Watched) {
         at(50),
         at(95)
     ));
+    let mut run = 0;
+    let suggested = seconds(|| run = suggest(&app, &call, product));
     let mut found = 0;
-    let suggested = seconds(|| found = suggest(&app, &call, product));
-    tell(&format!("{found} findings suggested and taken from them, on two cores: {suggested:.1} s"));
+    let taken = seconds(|| found = take(&app, &call, product, run));
+    tell(&format!(
+        "{found} findings suggested from them, on two cores, in {suggested:.1} s, and taken in {taken:.1} s"
+    ));
     if let Ok(status) = std::fs::read_to_string("/proc/self/status") {
         let peak = status.lines().find(|line| line.starts_with("VmHWM")).unwrap_or_default();
         tell(&format!("most memory of the whole run: {}", peak.trim_start_matches("VmHWM:").trim()));

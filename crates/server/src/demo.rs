@@ -101,7 +101,7 @@ struct DemoProduct {
     studies: Vec<DemoStudy>,
     objectives: Vec<DemoObjective>,
     findings: Vec<DemoFinding>,
-    /// Suggested findings that somebody accepts, each with a better title.
+    /// Suggested findings that somebody accepts, each by words that are said there, with a better title.
     #[serde(default)]
     accepted: Vec<(String, String)>,
     /// Suggested findings that somebody merged though they say two things.

@@ -1,13 +1,13 @@
 //! What people say in the demo, and what is made of it.
 
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, BTreeSet};
 
 use iron_kite_core::fields::Collection;
-use iron_kite_core::listen::{Strictness, Turn};
+use iron_kite_core::listen::{FindingState, Strictness, Turn};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::things::{ExcerptId, FindingId, ProductId, StudyId};
 use iron_kite_ops::listen::{
-    self, AtOnce, FindingChange, ItemQuery, MergeFindings, NewFinding, NewRun, SetRecording, Take,
+    self, AtOnce, ExcerptView, FindingChange, ItemQuery, MergeFindings, NewFinding, NewRun, SetRecording, Take,
 };
 use iron_kite_ops::things::{self, Edit};
 use iron_kite_ops::{App, Call, attachments, jobs};
@@ -89,24 +89,29 @@ impl Player<'_> {
         lines.iter().rev().take(read).try_for_each(|item| listen::read_item(self.app, &self.call, item.id))
     }
 
-    pub(super) fn findings(&mut self, product: ProductId, findings: Vec<DemoFinding>) -> Result<(), Problem> {
-        let mut excerpts: Vec<(ExcerptId, String)> = Vec::new();
+    /// All that was said of a product.
+    fn excerpts(&self, product: ProductId) -> Result<Vec<ExcerptView>, Problem> {
+        let mut excerpts = Vec::new();
         let mut after = None;
         loop {
             let query = ItemQuery { product: product.0, limit: Some(200), after, ..ItemQuery::default() };
             let page = listen::items(self.app, &self.call, query)?;
             for line in &page.items {
-                let item = listen::item(self.app, &self.call, line.id)?;
-                excerpts.extend(item.parts.into_iter().map(|part| (part.excerpt.id, part.words.to_lowercase())));
+                excerpts.extend(listen::item(self.app, &self.call, line.id)?.parts);
             }
             after = page.next;
             if after.is_none() {
-                break;
+                return Ok(excerpts);
             }
         }
+    }
+
+    pub(super) fn findings(&mut self, product: ProductId, findings: Vec<DemoFinding>) -> Result<(), Problem> {
+        let excerpts = self.excerpts(product)?;
         for finding in findings {
             let says = |words: &str| finding.says.iter().any(|cue| words.contains(cue.as_str()));
-            let chosen: Vec<ExcerptId> = excerpts.iter().filter(|(_, words)| says(words)).map(|(id, _)| *id).collect();
+            let chosen: Vec<ExcerptId> =
+                excerpts.iter().filter(|one| says(&one.words.to_lowercase())).map(|one| one.excerpt.id).collect();
             let (first, rest) = chosen.split_at(chosen.len().min(3));
             let new = NewFinding { product_id: product, title: finding.title, excerpts: first.to_vec() };
             let saved = listen::add_finding(self.app, &self.call, new)?;
@@ -122,28 +127,36 @@ impl Player<'_> {
         Ok(())
     }
 
-    /// What people make of what was suggested: some of it accepted under a better title, and one mistake that waits to be put
-    /// right.
+    /// What people make of what was suggested, told by something that is said there: some of it is accepted under a better
+    /// title, and one mistake waits to be put right.
     pub(super) fn decide(
         &self,
         product: ProductId,
         accepted: Vec<(String, String)>,
         mixed: Option<DemoMixed>,
     ) -> Result<(), Problem> {
-        let all = listen::findings(self.app, &self.call, product)?;
-        let named = |title: &str| all.iter().find(|one| one.finding.title == title).map(|one| one.finding.id);
+        if accepted.is_empty() && mixed.is_none() {
+            return Ok(());
+        }
+        let findings = listen::findings(self.app, &self.call, product)?.into_iter().map(|one| one.finding);
+        let suggested: BTreeSet<FindingId> =
+            findings.filter(|one| one.state == Some(FindingState::Suggested)).map(|one| one.id).collect();
+        let excerpts = self.excerpts(product)?;
+        let holding = |words: &str| {
+            let said = |one: &&ExcerptView| one.words.to_lowercase().contains(&words.to_lowercase());
+            let behind = excerpts.iter().filter(said).flat_map(|one| &one.findings);
+            behind.copied().find(|id| suggested.contains(id)).ok_or_else(|| internal(words))
+        };
         let say = |id: FindingId, set: Value| {
             let rev = things::rev_of(self.app, &self.call, id.thing())?;
             let set = set.as_object().cloned().unwrap_or_default();
             things::edit(self.app, &self.call, id.thing(), Edit { rev, set }).map(drop)
         };
-        for (title, better) in accepted {
-            let id = named(&title).ok_or_else(|| internal(&title))?;
-            say(id, json!({ "title": better, "state": "accepted" }))?;
+        for (words, better) in accepted {
+            say(holding(&words)?, json!({ "title": better, "state": "accepted" }))?;
         }
         let Some(mixed) = mixed else { return Ok(()) };
-        let ids: Vec<FindingId> =
-            mixed.of.iter().map(|title| named(title).ok_or_else(|| internal(title))).collect::<Result<_, _>>()?;
+        let ids: Vec<FindingId> = mixed.of.iter().map(|words| holding(words)).collect::<Result<_, _>>()?;
         let [keep, others @ ..] = ids.as_slice() else { return Ok(()) };
         let merge = MergeFindings { keep: *keep, others: others.to_vec() };
         listen::merge_findings(self.app, &self.call, merge)?;

@@ -1,14 +1,16 @@
 //! Excerpts of like meaning become groups, from which findings are proposed.
 //!
 //! ```text
-//! excerpts → points (points.rs) → nearest neighbours (neighbours.rs) → likeness by walks (walks.rs)
-//!          → groups under what people decided (louvain.rs) → groups whose middles are the same made one (this file)
+//! excerpts → points (points.rs), by what tells needs apart (needs.rs) → nearest neighbours (neighbours.rs)
+//!          → likeness by walks (walks.rs) → groups under what people decided (louvain.rs)
+//!          → groups whose middles are the same made one (this file)
 //! ```
 //!
 //! What was tried and what each step is worth stands in `docs/methods/grouping.md`.
 
 mod clouds;
 mod louvain;
+mod needs;
 mod neighbours;
 mod points;
 mod walks;
@@ -172,7 +174,7 @@ fn single_joined(members: &[Member], mut groups: Vec<usize>, decided: &Decided, 
 }
 
 /// A start, and what nearness to the middle is worth.
-const SURE: [f32; 2] = [-2.14, 2.92];
+const SURE: [f32; 2] = [-4.0, 5.87];
 
 /// How sure it is that an excerpt belongs to a group to whose middle it is so alike, 0 to 1. The numbers are learned from
 /// labelled texts; nothing else that was tried tells more (`docs/methods/grouping.md`).

@@ -1,5 +1,6 @@
 //! Excerpts as points: where their meaning lies from the middle of all, and what sort of thing they say.
 
+use super::needs;
 use crate::listen::FeedbackKind;
 use crate::text::{DIMENSIONS, Vector};
 
@@ -40,7 +41,7 @@ pub(super) const SORT: f32 = 0.15;
 /// Points for which the product of two is
 ///
 /// ```text
-/// cosine of their meanings, seen from the middle of all  +  SORT · P(both are of the same sort)
+/// cosine of their meanings, seen from the middle of all by what tells needs apart  +  SORT · P(both are of the same sort)
 /// ```
 ///
 /// Each is filled up to a multiple of eight numbers.
@@ -67,8 +68,8 @@ fn mean_length(members: &[&Member], centre: &Vector) -> f32 {
 }
 
 fn from_centre_by(meaning: &Vector, centre: &Vector, far: f32) -> Vec<f32> {
-    let apart = meaning.numbers().iter().zip(centre.numbers()).map(|(x, c)| x - far * c).collect();
-    Vector::pointing(apart).numbers().to_vec()
+    let apart: Vec<f32> = meaning.numbers().iter().zip(centre.numbers()).map(|(x, c)| x - far * c).collect();
+    Vector::pointing(needs::seen(&apart)).numbers().to_vec()
 }
 
 /// Where a middle lies from the middle of all.
