@@ -22,19 +22,21 @@ const KEPT: usize = 40;
 ///
 /// After H. Tong, C. Faloutsos, J.-Y. Pan, "Fast Random Walk with Restart and Its Applications" (2006), with the matrix made
 /// symmetric and its diagonal 1. Each point with itself is among them. O(n · STEPS · FOLLOWED · neighbours).
-pub(super) fn likeness(neighbours: &Neighbours) -> Vec<Vec<(usize, f32)>> {
+pub(super) fn likeness(neighbours: &Neighbours) -> Vec<Row> {
     let steps = steps(neighbours);
-    let reached: Vec<BTreeMap<usize, f32>> = (0..steps.len()).map(|from| walk(&steps, from)).collect();
-    let own: Vec<f32> = reached.iter().enumerate().map(|(at, row)| row.get(&at).copied().unwrap_or(1.0)).collect();
-    let row = |(at, row): (usize, &BTreeMap<usize, f32>)| {
-        let scaled = row.iter().map(|(other, sum)| (*other, sum / (own[at] * own[*other]).sqrt())).collect();
-        strongest(scaled, KEPT)
+    let (mut next, mut sum) = (Sums::over(steps.len()), Sums::over(steps.len()));
+    let reached: Vec<Row> = (0..steps.len()).map(|from| walk(&steps, from, &mut next, &mut sum)).collect();
+    let itself = |(at, row): (usize, &Row)| row.iter().find(|(other, _)| *other == at).map_or(1.0, |(_, much)| *much);
+    let own: Vec<f32> = reached.iter().enumerate().map(itself).collect();
+    let scaled = |(at, row): (usize, Row)| {
+        let scaled = row.into_iter().map(|(other, much)| (other, much / (own[at] * own[other]).sqrt()));
+        strongest(scaled.collect(), KEPT)
     };
-    reached.iter().enumerate().map(row).collect()
+    reached.into_iter().enumerate().map(scaled).collect()
 }
 
 /// The symmetric steps between points.
-fn steps(neighbours: &Neighbours) -> Vec<Vec<(usize, f32)>> {
+fn steps(neighbours: &Neighbours) -> Vec<Row> {
     let mut both: Vec<BTreeMap<usize, f32>> = vec![BTreeMap::new(); neighbours.len()];
     for (at, row) in neighbours.iter().enumerate() {
         for (other, alike) in row {
@@ -50,24 +52,52 @@ fn steps(neighbours: &Neighbours) -> Vec<Vec<(usize, f32)>> {
     both.into_iter().enumerate().map(scaled).collect()
 }
 
-fn walk(steps: &[Vec<(usize, f32)>], from: usize) -> BTreeMap<usize, f32> {
-    let mut sum = BTreeMap::from([(from, 1.0)]);
+/// Places with a number each, in the order of the places.
+type Row = Vec<(usize, f32)>;
+
+/// What comes together at places, one after another: only those that something came to are looked at again.
+struct Sums {
+    much: Vec<f32>,
+    at: Vec<usize>,
+}
+
+impl Sums {
+    fn over(places: usize) -> Self {
+        Sums { much: vec![0.0; places], at: Vec::new() }
+    }
+
+    /// Adds something more than 0.
+    fn add(&mut self, at: usize, much: f32) {
+        if self.much[at] == 0.0 && much > 0.0 {
+            self.at.push(at);
+        }
+        self.much[at] += much;
+    }
+
+    /// What came to each place; then there is nothing any more.
+    fn take(&mut self) -> Row {
+        self.at.sort_unstable();
+        let much = &mut self.much;
+        self.at.drain(..).map(|at| (at, std::mem::take(&mut much[at]))).collect()
+    }
+}
+
+fn walk(steps: &[Row], from: usize, next: &mut Sums, sum: &mut Sums) -> Row {
+    sum.add(from, 1.0);
     let mut here = vec![(from, 1.0_f32)];
     for _ in 0..STEPS {
-        let mut next: BTreeMap<usize, f32> = BTreeMap::new();
         for (at, much) in &here {
-            for (other, step) in &steps[*at] {
-                *next.entry(*other).or_default() += ON * much * step;
-            }
+            steps[*at].iter().for_each(|(other, step)| next.add(*other, ON * much * step));
         }
-        next.iter().for_each(|(at, much)| *sum.entry(*at).or_default() += much);
-        here = strongest(next.into_iter().collect(), FOLLOWED);
+        let reached = next.take();
+        reached.iter().for_each(|(at, much)| sum.add(*at, *much));
+        here = strongest(reached, FOLLOWED);
     }
-    sum
+    sum.take()
 }
 
 /// The strongest of a row, in the order of their places.
-fn strongest(mut row: Vec<(usize, f32)>, count: usize) -> Vec<(usize, f32)> {
+fn strongest(mut row: Row, count: usize) -> Row {
     if row.len() > count {
         row.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
         row.truncate(count);
