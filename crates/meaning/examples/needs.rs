@@ -47,11 +47,12 @@ fn main() -> Outcome<()> {
     let root = root(&metric)?;
     let most = root.iter().flatten().fold(0.0_f64, |most, x| most.max(x.abs()));
     let mut bytes = Vec::new();
-    for at in 0..DIMENSIONS {
+    let columns = (0..DIMENSIONS).flat_map(|at| root[at..].iter().map(move |row| row[at]));
+    columns.for_each(|number| {
         #[expect(clippy::cast_possible_truncation, reason = "within ±32,767")]
-        let column = (at..DIMENSIONS).map(|row| (root[row][at] / most * 32_767.0).round() as i16);
-        column.for_each(|number| bytes.extend(number.to_le_bytes()));
-    }
+        let number = (number / most * 32_767.0).round() as i16;
+        bytes.extend(number.to_le_bytes());
+    });
     fs::write(WEIGHTS, bytes)?;
     Ok(())
 }
@@ -112,13 +113,13 @@ fn inverse(matrix: &Matrix) -> Outcome<Matrix> {
     let root = root(matrix)?;
     // K with K L = I, row by row of its columns; the inverse is Kᵀ K.
     let mut turned = unit(0.0);
-    for at in 0..DIMENSIONS {
+    (0..DIMENSIONS).for_each(|at| {
         for row in at..DIMENSIONS {
             let wanted = if row == at { 1.0 } else { 0.0 };
             let known: f64 = (at..row).map(|one| root[row][one] * turned[one][at]).sum();
             turned[row][at] = (wanted - known) / root[row][row];
         }
-    }
+    });
     let mut inverse = unit(0.0);
     for row in &turned {
         for (sum, x) in inverse.iter_mut().zip(row) {
