@@ -4,17 +4,14 @@ use std::sync::LazyLock;
 
 use crate::text::{DIMENSIONS, dot};
 
-/// Row after row, each from its diagonal on: 16 bits a number, on any scale, since only directions count.
+/// Row after row, each from its diagonal on: 16 bits a number, on a scale of their own.
 static WEIGHTS: &[u8] = include_bytes!("../weights/needs.bin");
 
 /// An upper triangle of [`DIMENSIONS`] rows.
 static TRIANGLE: LazyLock<Vec<f32>> = LazyLock::new(|| {
-    let numbers = WEIGHTS.chunks_exact(2).map(|two| f32::from(i16::from_le_bytes([two[0], two[1]])) / SCALE);
+    let numbers = WEIGHTS.chunks_exact(2).map(|two| f32::from(i16::from_le_bytes([two[0], two[1]])));
     numbers.collect()
 });
-
-/// What the largest number is kept as.
-const SCALE: f32 = 32_767.0;
 
 /// Where a meaning that lies `apart` from the middle of all is seen: directions in which texts about one need differ (who
 /// says it and how) become shorter, and those in which needs differ longer. The length of what comes out means nothing.
@@ -26,7 +23,7 @@ const SCALE: f32 = 32_767.0;
 /// W is how texts about one need differ from their middle, T how all texts do from the middle of all, both on the scale on
 /// which W has a mean variance of 1. The difference is the metric of M. Köstinger et al., "Large scale metric learning from
 /// equivalence constraints" (CVPR 2012): how much likelier a difference is within a need than between any two texts. Learned
-/// by `crates/meaning/examples/needs.rs`; what it is worth stands in `docs/methods/grouping.md`. O(`DIMENSIONS`²).
+/// by `crates/meaning/examples/train/needs.rs`; what it is worth stands in `docs/methods/grouping.md`. O(`DIMENSIONS`²).
 pub(super) fn seen(apart: &[f32]) -> Vec<f32> {
     let mut rows = TRIANGLE.as_slice();
     (0..DIMENSIONS)
@@ -48,10 +45,11 @@ mod tests {
         // A triangle takes no two places to one, as long as its diagonal has no zero.
         let mut at = 0;
         for row in 0..DIMENSIONS {
-            assert!(TRIANGLE[at] > 0.05, "row {row}");
+            assert!(TRIANGLE[at] > 0.05 * f32::from(i16::MAX), "row {row}");
             at += DIMENSIONS - row;
         }
-        assert!((TRIANGLE.iter().fold(0.0_f32, |most, x| most.max(x.abs())) - 1.0).abs() < 1e-6);
+        let most = TRIANGLE.iter().fold(0.0_f32, |most, x| most.max(x.abs()));
+        assert_eq!(most.to_bits(), f32::from(i16::MAX).to_bits(), "the whole scale is used");
     }
 
     #[test]

@@ -1,40 +1,28 @@
-//! Learns what tells one need from another, for grouping. Run from the root of the project:
-//!
-//! ```text
-//! cargo run --release -p iron-kite-meaning --example needs
-//! ```
-//!
-//! The method stands at `crates/core/src/listen/grouping/needs.rs`. It learns from both sets of labelled groups that are
-//! meant for learning, and writes the weights; how well others are grouped by them is told by `iron-kite evaluate grouping`.
+//! Learns what tells one need from another, for grouping: the method stands at `crates/core/src/listen/grouping/needs.rs`.
+//! How well texts are grouped by it is told by `iron-kite evaluate grouping`, for sets that were not learned from.
 
 use std::collections::BTreeMap;
-use std::error::Error;
 use std::fs;
 
-use iron_kite_core::formats::table;
-use iron_kite_core::text::{DIMENSIONS, Meaning, Vector};
-use iron_kite_meaning::MiniLm;
+use iron_kite_core::text::{DIMENSIONS, Vector};
 
-type Outcome<T> = Result<T, Box<dyn Error>>;
+use super::{Outcome, WEIGHTS, columns, vectors};
+
 type Matrix = Vec<Vec<f64>>;
 
 const SETS: [&str; 2] = ["evaluation/groups_train.csv", "evaluation/groups_many.csv"];
-const WEIGHTS: &str = "crates/core/src/listen/weights/needs.bin";
 /// What is added to each variance, where 1 is the mean within a need: few texts tell little of any one direction.
 const RIDGE: f64 = 2.0;
 /// What the difference counts beside the plain meaning. From 45 on, some direction would be turned round.
 const COUNTS: f64 = 20.0;
 
-fn main() -> Outcome<()> {
-    let mut needs: BTreeMap<String, Vec<Vector>> = BTreeMap::new();
-    let model = MiniLm::load(2)?;
+pub(super) fn learn() -> Outcome<()> {
+    let mut needs: BTreeMap<(&str, String), Vec<Vector>> = BTreeMap::new();
     for set in SETS {
-        let table = table::read(&fs::read(set)?)?;
-        let column = |name: &str| table.columns.iter().position(|heading| heading == name);
-        let (text, label) = column("text").zip(column("label")).ok_or("a column is missing")?;
-        let texts: Vec<&str> = table.rows.iter().map(|row| row.cells[text].as_str()).collect();
-        for (row, vector) in table.rows.iter().zip(model.vectors(&texts)?) {
-            needs.entry(format!("{set}: {}", row.cells[label])).or_default().push(vector);
+        let rows = columns(set, &["label", "text"])?;
+        let vectors = vectors(&rows.iter().map(|row| row[1].clone()).collect::<Vec<_>>())?;
+        for (mut row, vector) in rows.into_iter().zip(vectors) {
+            needs.entry((set, row.swap_remove(0))).or_default().push(vector);
         }
     }
     let all: Vec<&Vector> = needs.values().flatten().collect();
@@ -49,11 +37,11 @@ fn main() -> Outcome<()> {
     let mut bytes = Vec::new();
     let columns = (0..DIMENSIONS).flat_map(|at| root[at..].iter().map(move |row| row[at]));
     columns.for_each(|number| {
-        #[expect(clippy::cast_possible_truncation, reason = "within ±32,767")]
-        let number = (number / most * 32_767.0).round() as i16;
+        #[expect(clippy::cast_possible_truncation, reason = "within the numbers of 16 bits")]
+        let number = (number / most * f64::from(i16::MAX)).round() as i16;
         bytes.extend(number.to_le_bytes());
     });
-    fs::write(WEIGHTS, bytes)?;
+    fs::write(format!("{WEIGHTS}/needs.bin"), bytes)?;
     Ok(())
 }
 

@@ -3,12 +3,15 @@
 //! ```text
 //! cargo run --release -p iron-kite-meaning --example train -- kinds
 //! cargo run --release -p iron-kite-meaning --example train -- sentiment FOLDER
+//! cargo run --release -p iron-kite-meaning --example train -- needs
 //! cargo run --release -p iron-kite-meaning --example train -- sure
 //! cargo run --release -p iron-kite-meaning --example train -- learned
 //! ```
 //!
 //! `FOLDER` holds the sets of rated sentences that `docs/methods/sentiment.md` names. Each run prints how well each part
 //! is told by what was learned from the others, then learns from all that is meant for learning and writes the weights.
+
+mod needs;
 
 use std::error::Error;
 use std::fs;
@@ -39,9 +42,10 @@ fn main() -> Outcome<()> {
     match words.iter().map(String::as_str).collect::<Vec<_>>()[..] {
         ["kinds"] => kinds(),
         ["sentiment", folder] => sentiment(folder),
+        ["needs"] => needs::learn(),
         ["sure"] => sure(),
         ["learned"] => learned(),
-        _ => Err("say: kinds, sentiment FOLDER, sure, or learned".into()),
+        _ => Err("say: kinds, sentiment FOLDER, needs, sure, or learned".into()),
     }
 }
 
