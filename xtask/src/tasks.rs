@@ -93,7 +93,27 @@ pub(crate) fn check() -> Result<(), String> {
     run("web", "npx", &["--no-install", "eslint", ".", "--max-warnings", "0"])?;
     run("web", "npx", &["--no-install", "vue-tsc", "--noEmit", "-p", "tsconfig.json"])?;
     layers()?;
+    all_tests()?;
     drift()
+}
+
+/// Every file of tests is a part of its crate's program of tests.
+fn all_tests() -> Result<(), String> {
+    for entry in fs::read_dir(top().join("crates")).map_err(|fault| fault.to_string())?.flatten() {
+        let folder = entry.path().join("tests");
+        let Ok(all) = fs::read_to_string(folder.join("all.rs")) else { continue };
+        for file in fs::read_dir(&folder).map_err(|fault| fault.to_string())?.flatten() {
+            let name = file.file_name().to_string_lossy().into_owned();
+            let Some(name) = name.strip_suffix(".rs").filter(|name| *name != "all") else { continue };
+            if !all.contains(&format!("mod {name};")) {
+                return Err(format!(
+                    "{} does not name {name}: its tests would not run",
+                    folder.join("all.rs").display()
+                ));
+            }
+        }
+    }
+    Ok(())
 }
 
 /// Core stays a leaf: none of these may be among what it depends on.
@@ -181,7 +201,7 @@ pub(crate) fn screenshots() -> Result<(), String> {
     run_with(
         ".",
         "cargo",
-        &["test", "--locked", "-p", "iron-kite-e2e", "--test", "views"],
+        &["test", "--locked", "-p", "iron-kite-e2e", "--", "views::"],
         &[("IRON_KITE_PICTURES", &pictures)],
     )?;
     for entry in fs::read_dir(&folder).map_err(|fault| fault.to_string())?.flatten() {

@@ -13,8 +13,8 @@ use thirtyfour::prelude::*;
 
 static DRIVER: OnceLock<(String, ChildStdin)> = OnceLock::new();
 
-/// So long a page may take for what is expected of it.
-const PATIENCE: Duration = Duration::from_secs(10);
+/// So long a page may take for what is expected of it, on a machine that has much else to do.
+const PATIENCE: Duration = Duration::from_secs(40);
 
 /// The address of the ChromeDriver of this run. It runs in a process group that ends with the test:
 /// when the test is gone, the pipe closes and the group kills itself.

@@ -2,10 +2,8 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::subjects::{all, behind, bring, file, ready, sound, take, tried, work};
-use common::{Workspace, command};
+use crate::common::subjects::{all, behind, bring, file, ready, sound, take, tried, work};
+use crate::common::{Workspace, command};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::{CheckAbout, CheckWay, LEAST_JUDGED, Strength};
 use iron_kite_core::problem::Problem;
@@ -166,7 +164,7 @@ fn what_somebody_said_in_the_meantime_is_not_written_over() {
     let thing = first.id.thing();
     let rev = things::rev_of(&workspace.app, &wren, thing).unwrap();
     let other = if first.told.as_deref() == Some("habit") { "praise" } else { "habit" };
-    let set = common::fields(&serde_json::json!({ "kind": other }));
+    let set = crate::common::fields(&serde_json::json!({ "kind": other }));
     things::edit(&workspace.app, &wren, thing, Edit { rev, set }).unwrap();
     let new = NewCheck { excerpt: first.id, about: CheckAbout::Kind, way: CheckWay::Unsure, said: "leaving".into() };
     assert!(matches!(listen::check(&workspace.app, &wren, new).unwrap_err(), Problem::Refused { .. }));

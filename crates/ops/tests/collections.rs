@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::{Workspace, workspace};
+use crate::common::{Workspace, workspace};
 use iron_kite_core::fields::{Collection, FieldType, OwnFieldInput};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
@@ -218,7 +216,7 @@ fn a_calendar_link_shows_the_view_until_it_is_ended() {
     let view = collections::add_view(&w.app, &wren, w.product, Collection::Release, view).unwrap().thing.unwrap().id;
     let path = collections::share_calendar(&w.app, &wren, view).unwrap().path;
     let key = path.trim_start_matches("/api/v1/calendars/").trim_end_matches(".ics").to_owned();
-    let nobody = Call { actor: None, ..common::command() };
+    let nobody = Call { actor: None, ..crate::common::command() };
     let text = collections::calendar(&w.app, &nobody, &key).unwrap();
     assert!(text.contains("SUMMARY:R1 Eider\r\n") && text.contains("DTEND;VALUE=DATE:20260901\r\n"), "{text}");
     assert!(matches!(collections::calendar(&w.app, &nobody, "guess"), Err(Problem::NotFound(_))));
@@ -362,7 +360,8 @@ fn a_change_of_many_is_all_or_nothing_and_within_its_product() {
     let wren = w.person(Role::Editor);
     w.idea(&wren, "One");
     w.idea(&wren, "Two");
-    let other = iron_kite_ops::overview::add_product(&w.app, &common::command(), "Gangway").unwrap().thing.unwrap().id;
+    let other =
+        iron_kite_ops::overview::add_product(&w.app, &crate::common::command(), "Gangway").unwrap().thing.unwrap().id;
     let change = |id, rev, reach: Value| CellChange { id, rev, set: map(json!({ "reach": reach })) };
     let all =
         |product, changes| collections::change_cells(&w.app, &wren, Collection::Idea, CellChanges { product, changes });
@@ -444,8 +443,8 @@ fn a_field_of_files_holds_what_was_put_in_and_a_whole_workspace_takes_it_along()
     let whole = serde_json::to_vec(&iron_kite_ops::takeout::export_all(&w.app, &wren).unwrap()).unwrap();
     let other = tempfile::tempdir().unwrap();
     let app = iron_kite_ops::App::open(other.path()).unwrap();
-    iron_kite_ops::takeout::import_all(&app, &common::command(), &whole).unwrap();
-    let there = iron_kite_ops::attachments::take_out(&app, &common::command(), file.id).unwrap();
+    iron_kite_ops::takeout::import_all(&app, &crate::common::command(), &whole).unwrap();
+    let there = iron_kite_ops::attachments::take_out(&app, &crate::common::command(), file.id).unwrap();
     assert_eq!(there.bytes, png);
     assert!(iron_kite_store::verify(other.path()).unwrap().faults.is_empty());
 }

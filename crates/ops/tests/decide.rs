@@ -2,12 +2,10 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
 use std::collections::{BTreeMap, BTreeSet};
 
-use common::subjects::{ready, sound, work};
-use common::{Workspace, command, fields, made, thing, workspace};
+use crate::common::subjects::{ready, sound, work};
+use crate::common::{Workspace, command, fields, made, thing, workspace};
 use iron_kite_core::decide::{Grade, NoForecast, Stage};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::Columns;

@@ -2,12 +2,10 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
 use std::collections::{BTreeMap, BTreeSet};
 
-use common::subjects::{Subjects, about, all, behind, bring, file, ready, sound, take, tried, work};
-use common::{Workspace, command, workspace};
+use crate::common::subjects::{Subjects, about, all, behind, bring, file, ready, sound, take, tried, work};
+use crate::common::{Workspace, command, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::jobs::JobState;
 use iron_kite_core::listen::{FindingState, Movement, plain};

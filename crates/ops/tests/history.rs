@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::{command, fields, workspace};
+use crate::common::{command, fields, workspace};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
 use iron_kite_core::things::{Thing, ThingKind};
@@ -20,7 +18,7 @@ fn set(rev: i64, value: serde_json::Value) -> Edit {
     Edit { rev, set: fields(&value) }
 }
 
-fn items(w: &common::Workspace) -> usize {
+fn items(w: &crate::common::Workspace) -> usize {
     listen::items(&w.app, &command(), ItemQuery { product: w.product.0, ..ItemQuery::default() }).unwrap().items.len()
 }
 
@@ -153,7 +151,7 @@ fn an_edit_that_changes_nothing_leaves_no_trace() {
     assert_eq!(history::history(&w.app, &wren, Thing::new(ThingKind::Idea, 1)).unwrap().len(), 1);
 }
 
-fn told(w: &common::Workspace, thing: Thing) -> Vec<Vec<String>> {
+fn told(w: &crate::common::Workspace, thing: Thing) -> Vec<Vec<String>> {
     let lines = history::history(&w.app, &command(), thing).unwrap();
     lines.into_iter().map(|line| line.changes.into_iter().map(|one| one.words).collect()).collect()
 }

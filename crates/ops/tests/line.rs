@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::{Workspace, command, fields, made, thing, workspace};
+use crate::common::{Workspace, command, fields, made, thing, workspace};
 use iron_kite_core::decide::{IdeaState, Outcome};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::Columns;

@@ -2,10 +2,8 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::subjects::{Subjects, sound};
-use common::{Workspace, command, fields, made, workspace};
+use crate::common::subjects::{Subjects, sound};
+use crate::common::{Workspace, command, fields, made, workspace};
 use iron_kite_core::decide::Offers;
 use iron_kite_core::fields::Collection;
 use iron_kite_core::formats::blocks::{Block, line};

@@ -2,10 +2,8 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::subjects::{about, bring, ready, sound, take, tried, work};
-use common::{Workspace, command, thing};
+use crate::common::subjects::{about, bring, ready, sound, take, tried, work};
+use crate::common::{Workspace, command, thing};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::{CheckAbout, CheckWay};
 use iron_kite_core::role::Role;
@@ -173,7 +171,7 @@ proptest! {
     /// of it from the last to the first brings back what was there.
     #[test]
     fn any_choices_are_undone(choices in proptest::collection::vec((0_u32..60, 1_u32..40, 0_usize..6), 1..8)) {
-        let workspace = common::workspace();
+        let workspace = crate::common::workspace();
         let text = "The deck was full, the tea was cold and nobody told us. Why? We stood there.";
         bring(&workspace, &format!("text,who,date\n\"{text}\",Somebody,2026-06-20\n"));
         let spans = |workspace: &Workspace| -> Vec<(i64, u32, u32)> {
@@ -213,15 +211,18 @@ fn a_quoted_voice_counts_once_behind_an_idea() {
     let idea = workspace.idea(&command(), "Count the deck as it fills");
     let people = |workspace: &Workspace| workspace.rows(Collection::Idea, &["people"])[0][0].as_i64().unwrap();
     let deck = about(&workspace, "deck");
-    let edit = Edit { rev: 1, set: common::fields(&json!({ "findings": [deck.finding.id] })) };
+    let edit = Edit { rev: 1, set: crate::common::fields(&json!({ "findings": [deck.finding.id] })) };
     things::edit(&workspace.app, &command(), idea, edit).unwrap();
-    let behind: Vec<i64> = common::subjects::behind(&workspace, deck.finding.id).into_iter().map(|id| id.0).collect();
+    let behind: Vec<i64> =
+        crate::common::subjects::behind(&workspace, deck.finding.id).into_iter().map(|id| id.0).collect();
     let before = people(&workspace);
     assert_eq!(before, i64::try_from(deck.voices.people).unwrap());
     quote(&workspace, &command(), &behind[..2], idea).unwrap();
     assert_eq!(people(&workspace), before, "they stood behind it already");
-    let tea: Vec<i64> =
-        common::subjects::behind(&workspace, about(&workspace, "tea").finding.id).into_iter().map(|id| id.0).collect();
+    let tea: Vec<i64> = crate::common::subjects::behind(&workspace, about(&workspace, "tea").finding.id)
+        .into_iter()
+        .map(|id| id.0)
+        .collect();
     let saved = quote(&workspace, &command(), &[tea[0], tea[0], behind[0]], idea).unwrap();
     assert!(saved.label.starts_with("quoted 1 excerpt in "), "{}", saved.label);
     assert_eq!(people(&workspace), before + 1);

@@ -2,11 +2,9 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
 use std::sync::{Arc, Mutex};
 
-use common::{Workspace, command, fields, now, workspace};
+use crate::common::{Workspace, command, fields, now, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::ChannelKind;
 use iron_kite_core::notice::{Attempt, MessageState, NoticeSort, Setting};
@@ -155,7 +153,7 @@ fn a_message_waits_longer_each_time_and_never_goes_out_twice() {
     let idea = w.idea(&wren, "Quiet cabin");
     say(&w, &wren, idea, &format!("[T](person:{})?", id(&tamar)));
     told(&w, &tamar);
-    let common::Workspace { app, dir, .. } = w;
+    let crate::common::Workspace { app, dir, .. } = w;
     drop(app);
     let later = || Attempt::Later("Nobody is there.".into());
     let line =

@@ -2,10 +2,8 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::subjects::{ready, sound, work};
-use common::{Workspace, command};
+use crate::common::subjects::{ready, sound, work};
+use crate::common::{Workspace, command};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::things::{Thing, ThingKind};
 use iron_kite_ops::collections;
@@ -22,7 +20,7 @@ fn found(workspace: &Workspace, asked: &str, kind: Option<ThingKind>) -> Vec<(Th
 }
 
 fn write(workspace: &Workspace, thing: Thing, rev: i64, body: &str) {
-    let edit = Edit { rev, set: common::fields(&json!({ "body": body })) };
+    let edit = Edit { rev, set: crate::common::fields(&json!({ "body": body })) };
     things::edit(&workspace.app, &command(), thing, edit).unwrap();
     work(workspace);
 }

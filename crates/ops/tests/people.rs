@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::{command, now, workspace};
+use crate::common::{command, now, workspace};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
 use iron_kite_ops::people::{self, NewOwner};

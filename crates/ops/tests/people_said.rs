@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::{Workspace, command, thing, workspace};
+use crate::common::{Workspace, command, thing, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::Columns;
 use iron_kite_core::things::ThingKind;

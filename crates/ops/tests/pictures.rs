@@ -6,12 +6,10 @@
     reason = "a test stops where a step fails, and counts little"
 )]
 
-mod common;
-
 use std::collections::BTreeMap;
 
-use common::subjects::{about, all, bring, file, ready, take, tried, work};
-use common::{Workspace, command};
+use crate::common::subjects::{about, all, bring, file, ready, take, tried, work};
+use crate::common::{Workspace, command};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::{Columns, Part, Side, Unknown, Volume, frustration, growth};
 use iron_kite_core::problem::Problem;

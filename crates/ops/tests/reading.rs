@@ -2,14 +2,12 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
 use std::collections::HashSet;
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant};
 
-use common::{Workspace, command, workspace};
+use crate::common::{Workspace, command, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::jobs::JobState;
 use iron_kite_core::listen::Columns;
@@ -154,7 +152,7 @@ fn ten_thousand_reviews_survive_an_end_in_the_middle() {
 #[test]
 fn every_product_is_read_in_the_background() {
     let Workspace { app, product, dir } = understanding(&Counting::default());
-    let other = common::made(&overview::add_product(&app, &command(), "Gangway").unwrap()).id.into();
+    let other = crate::common::made(&overview::add_product(&app, &command(), "Gangway").unwrap()).id.into();
     let app = Arc::new(app);
     for product in [product, other] {
         let many: String = (0..300).map(|n| format!("\nBoat {n} was late and nobody told me,Person {n}")).collect();

@@ -2,11 +2,9 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
 use std::collections::BTreeMap;
 
-use common::{Workspace, command, workspace};
+use crate::common::{Workspace, command, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::role::Role;
 use iron_kite_core::things::{ItemId, PersonId};
@@ -97,7 +95,8 @@ fn voice_and_quotes_go_with_the_person() {
     let row = &collections::rows(&w.app, &command(), Collection::Page, &serde_json::from_value(rest).unwrap())
         .unwrap()
         .rows[0];
-    let edit = iron_kite_ops::things::Edit { rev: row.rev, set: common::fields(&json!({ "title": "Dogs on board" })) };
+    let edit =
+        iron_kite_ops::things::Edit { rev: row.rev, set: crate::common::fields(&json!({ "title": "Dogs on board" })) };
     iron_kite_ops::things::edit(&w.app, &command(), page, edit).unwrap();
     assert_eq!(files(&w), 1);
     let people = w.rows(Collection::Person, &["name"]);

@@ -2,10 +2,8 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::command;
-use common::subjects::{about, ready, take, tried, work};
+use crate::common::command;
+use crate::common::subjects::{about, ready, take, tried, work};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::formats::blocks::Block;
 use iron_kite_core::problem::Problem;

@@ -2,10 +2,8 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::subjects::sound;
-use common::{Workspace, command, made, workspace};
+use crate::common::subjects::sound;
+use crate::common::{Workspace, command, made, workspace};
 use iron_kite_core::decide::{Outcome, RequestState, TRAP};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::Columns;
@@ -145,7 +143,7 @@ fn a_request_becomes_evidence_in_one_step_and_its_sender_sees_what_became_of_it(
     let request = RequestId(1).thing();
     let rev = things::rev_of(&w.app, &command(), request).unwrap();
     let set = json!({ "state": "done", "reply": "It is out.\n<b>Look</b>" });
-    things::edit(&w.app, &command(), request, Edit { rev, set: common::fields(&set) }).unwrap();
+    things::edit(&w.app, &command(), request, Edit { rev, set: crate::common::fields(&set) }).unwrap();
     let view = decide::sent(&w.app, &sent).unwrap();
     assert_eq!((view.became, view.reply.as_deref()), (RequestState::Done, Some("It is out.\n<b>Look</b>")));
     assert_eq!(w.rows(Collection::Request, &["became", "ideas"])[0][0], json!("done"));

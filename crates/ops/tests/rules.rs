@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::{Workspace, command, fields, now, workspace};
+use crate::common::{Workspace, command, fields, now, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::role::Role;
 use iron_kite_core::rules::{DEEPEST, RuleDefinition};

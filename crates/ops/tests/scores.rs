@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::{Workspace, command, fields, made, workspace};
+use crate::common::{Workspace, command, fields, made, workspace};
 use iron_kite_core::decide::{Method, Outcome, first_model};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::problem::Problem;

@@ -2,11 +2,9 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
 use std::collections::BTreeMap;
 
-use common::{Workspace, command, thing, workspace};
+use crate::common::{Workspace, command, thing, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::NoteLine;
 use iron_kite_core::things::{StudyId, ThingKind};

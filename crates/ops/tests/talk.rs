@@ -2,9 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-mod common;
-
-use common::{Workspace, command, fields, workspace};
+use crate::common::{Workspace, command, fields, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::role::Role;
 use iron_kite_core::things::{CommentId, Thing, ThingKind};

@@ -1,0 +1,12 @@
+//! The program as it is started, asked over HTTP.
+
+mod bad_input;
+mod bring_in;
+mod channels;
+mod durable;
+mod live;
+mod open;
+mod post;
+mod reading;
+mod retrieval;
+mod roles;

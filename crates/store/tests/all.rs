@@ -1,0 +1,8 @@
+//! The store on files of its own.
+
+mod collections;
+mod erase;
+mod roll_ups;
+mod side_by_side;
+mod upkeep;
+mod writer;
