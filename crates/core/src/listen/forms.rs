@@ -1,7 +1,7 @@
 //! The form of what is said: how it is put, whatever it is about.
 
 use std::borrow::Cow;
-use std::collections::BTreeMap;
+use std::collections::{BTreeMap, HashMap};
 use std::sync::LazyLock;
 
 use super::colours::{Colours, is_negation};
@@ -31,21 +31,23 @@ pub fn form_words(text: &str) -> Vec<String> {
     found
 }
 
-/// A feature of form and what speaks for it: words or runs of words; `^` stands before the first word.
-struct Form {
-    name: &'static str,
-    cues: Vec<&'static str>,
+/// The forms of `lexicon/forms.txt`: the names of their features, and which of them each cue speaks for. Cues are words or
+/// runs of words; `^` stands before the first word.
+struct Forms {
+    names: Vec<String>,
+    cues: HashMap<&'static str, Vec<usize>>,
 }
 
-/// The forms of `lexicon/forms.txt`.
-static FORMS: LazyLock<Vec<Form>> = LazyLock::new(|| {
-    let parts = include_str!("lexicon/forms.txt").split("\n= ").skip(1);
-    let form = |part: &'static str| {
+static FORMS: LazyLock<Forms> = LazyLock::new(|| {
+    let mut forms = Forms { names: Vec::new(), cues: HashMap::new() };
+    for part in include_str!("lexicon/forms.txt").split("\n= ").skip(1) {
         let (name, rest) = part.split_once('\n').unwrap_or((part, ""));
-        let cues = rest.lines().flat_map(|line| line.split(", ")).map(str::trim).filter(|cue| !cue.is_empty());
-        Form { name, cues: cues.collect() }
-    };
-    parts.map(form).collect()
+        for cue in rest.lines().flat_map(|line| line.split(", ")).map(str::trim).filter(|cue| !cue.is_empty()) {
+            forms.cues.entry(cue).or_default().push(forms.names.len());
+        }
+        forms.names.push(format!("form {name}"));
+    }
+    forms
 });
 
 /// Runs of words are at most so long.
@@ -59,11 +61,12 @@ pub fn forms_of(text: &str) -> Features {
     words.extend(form_words(text));
     let runs = runs_of(&words);
     let mut features: Features = Vec::new();
-    for Form { name, cues } in FORMS.iter() {
-        let count = cues.iter().filter(|cue| runs.contains_key(**cue)).count();
-        if count > 0 {
-            features.push((format!("form {name}").into(), if count > 1 { 1.5 } else { 1.0 }));
-        }
+    let mut counts = vec![0; FORMS.names.len()];
+    for form in runs.keys().filter_map(|run| FORMS.cues.get(run.as_str())).flatten() {
+        counts[*form] += 1;
+    }
+    for (name, count) in FORMS.names.iter().zip(counts).filter(|(_, count)| *count > 0) {
+        features.push((name.as_str().into(), if count > 1 { 1.5 } else { 1.0 }));
     }
     let mut push = |name: &str, there: bool| {
         if there {

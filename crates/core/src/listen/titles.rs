@@ -6,8 +6,10 @@ use crate::text::{stem, words};
 const GOOD: std::ops::RangeInclusive<usize> = 4..=16;
 /// A title is at most so long, in characters.
 const LONGEST: usize = 110;
-/// What is lost of the likeness to the middle for each word outside of [`GOOD`], and for what is no good sentence.
-const PER_WORD: f32 = 0.03;
+/// What is lost of the likeness to the middle for each word that is missing to [`GOOD`] or too many, and for what is no good
+/// sentence. A fragment is near to many middles and says little.
+const MISSING: f32 = 0.1;
+const TOO_MANY: f32 = 0.03;
 const FOREIGN: f32 = 0.3;
 /// What is won for each key phrase that it holds, and for at most how many.
 const PER_PHRASE: f32 = 0.05;
@@ -31,11 +33,11 @@ pub struct Candidate<'a> {
 pub fn title_of<'a>(candidates: impl IntoIterator<Item = Candidate<'a>>, phrases: &[String]) -> String {
     let worth = |one: &Candidate<'_>| {
         let count = words(one.words).len();
-        let outside = GOOD.start().saturating_sub(count) + count.saturating_sub(*GOOD.end());
+        let (missing, too_many) = (GOOD.start().saturating_sub(count), count.saturating_sub(*GOOD.end()));
         let question = if one.words.trim_end().ends_with('?') { QUESTION } else { 0.0 };
         let foreign = if one.foreign { FOREIGN } else { 0.0 };
         #[expect(clippy::cast_precision_loss, reason = "counts of words are far below 2^23")]
-        let outside = outside as f32 * PER_WORD;
+        let outside = missing as f32 * MISSING + too_many as f32 * TOO_MANY;
         one.alike + held(one.words, phrases) - outside - question - foreign
     };
     let mut best: Option<(f32, &str)> = None;
@@ -126,6 +128,10 @@ mod tests {
         let german = Candidate { words: "Die Nachricht kam viel zu spät an", alike: 0.95, foreign: true };
         assert_eq!(title_of([german, said[1]], &[]), "The notice came when we stood at the pier already");
         assert_eq!(title_of([], &[]), "");
+        assert_eq!(
+            title_of([one("Not that small", 0.7), one("The print is far too small", 0.62)], &[]),
+            "The print is far too small"
+        );
         let near = [one("We stood there for a whole hour", 0.62), one("No notices came to the pier", 0.58)];
         assert_eq!(title_of(near, &["notice".into(), "pier".into()]), "No notices came to the pier");
     }

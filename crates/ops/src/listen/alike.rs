@@ -8,6 +8,7 @@ use iron_kite_core::text::{Vector, holds_together, rarity, stem, words, worth};
 use iron_kite_core::things::{ExcerptId, ProductId};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::listen::ExcerptRow;
+use iron_kite_store::queries::search::MOST_RANKED;
 
 use crate::call::App;
 
@@ -51,7 +52,9 @@ pub(crate) fn alike(
     let Question { words: asked, meaning: vector } = asked;
     let mind = app.minds.of(rows, product)?;
     let rare = rare_words(rows, asked)?;
-    let telling: Vec<String> = rare.keys().cloned().collect();
+    // What stands nearly everywhere finds nothing, and ranking all of it would be most of the time.
+    let common = rarity(MOST_RANKED, rows.count_items()?);
+    let telling: Vec<String> = rare.iter().filter(|(_, rare)| **rare > common).map(|(word, _)| word.clone()).collect();
     let mut near: HashMap<ExcerptId, f32> = {
         let held = by_words(rows, product, &telling)?;
         let mind = mind.read().unwrap_or_else(PoisonError::into_inner);

@@ -22,6 +22,8 @@ pub(crate) struct Mind {
     ids: Vec<ExcerptId>,
     place: HashMap<ExcerptId, usize>,
     vectors: Vec<i8>,
+    /// How long each is: they are kept on a scale of their own.
+    lengths: Vec<f32>,
 }
 
 impl Mind {
@@ -29,14 +31,21 @@ impl Mind {
         if bytes.len() != DIMENSIONS {
             return;
         }
-        let numbers = bytes.iter().map(|byte| byte.cast_signed());
+        let numbers: Vec<i8> = bytes.iter().map(|byte| byte.cast_signed()).collect();
+        let length = length_of(&numbers);
         if let Some(at) = self.place.get(&id) {
-            self.vectors[at * DIMENSIONS..][..DIMENSIONS].iter_mut().zip(numbers).for_each(|(old, new)| *old = new);
+            self.vectors[at * DIMENSIONS..][..DIMENSIONS].copy_from_slice(&numbers);
+            self.lengths[*at] = length;
             return;
         }
         self.place.insert(id, self.ids.len());
         self.ids.push(id);
         self.vectors.extend(numbers);
+        self.lengths.push(length);
+    }
+
+    fn vector(&self, at: usize) -> &[i8] {
+        &self.vectors[at * DIMENSIONS..][..DIMENSIONS]
     }
 
     /// The middle of some excerpts; those that are not there are passed over.
@@ -52,10 +61,9 @@ impl Mind {
     fn middle_at(&self, places: impl Iterator<Item = usize>) -> Vector {
         let mut sum = vec![0.0_f32; DIMENSIONS];
         for at in places {
-            let vector = &self.vectors[at * DIMENSIONS..][..DIMENSIONS];
-            // Each is kept on a scale of its own, and counts the same.
-            let length = product(vector, vector).sqrt().max(1.0);
-            sum.iter_mut().zip(vector).for_each(|(sum, x)| *sum += f32::from(*x) / length);
+            // Each counts the same.
+            let length = self.lengths[at];
+            sum.iter_mut().zip(self.vector(at)).for_each(|(sum, x)| *sum += f32::from(*x) / length);
         }
         Vector::pointing(sum)
     }
@@ -63,23 +71,17 @@ impl Mind {
     /// How alike an excerpt is to a meaning (as a cosine); nothing where it is not there.
     pub(crate) fn alike(&self, id: ExcerptId, meaning: &Vector) -> Option<f32> {
         let at = *self.place.get(&id)?;
-        let kept = &self.vectors[at * DIMENSIONS..][..DIMENSIONS];
         let wanted: Vec<i8> = meaning.to_bytes().into_iter().map(u8::cast_signed).collect();
-        let lengths = product(&wanted, &wanted).sqrt() * product(kept, kept).sqrt();
-        Some(product(&wanted, kept) / lengths.max(1.0))
+        Some(product(&wanted, self.vector(at)) / (length_of(&wanted) * self.lengths[at]))
     }
 
     /// The excerpts that mean most alike, the likest first, with how alike they are (as a cosine). O(excerpts).
     pub(crate) fn nearest(&self, meaning: &Vector, count: usize) -> Vec<(ExcerptId, f32)> {
         let wanted: Vec<i8> = meaning.to_bytes().into_iter().map(u8::cast_signed).collect();
-        let length = |one: &[i8]| product(one, one).sqrt().max(1.0);
-        let far = length(&wanted);
-        let mut all: Vec<(f32, usize)> = self
-            .vectors
-            .chunks_exact(DIMENSIONS)
-            .enumerate()
-            .map(|(at, vector)| (product(&wanted, vector) / (far * length(vector)), at))
-            .collect();
+        let far = length_of(&wanted);
+        let vectors = self.vectors.chunks_exact(DIMENSIONS).zip(&self.lengths).enumerate();
+        let mut all: Vec<(f32, usize)> =
+            vectors.map(|(at, (vector, length))| (product(&wanted, vector) / (far * length), at)).collect();
         let count = count.min(all.len());
         if count == 0 {
             return Vec::new();
@@ -89,6 +91,10 @@ impl Mind {
         all.sort_by(|a, b| b.0.total_cmp(&a.0).then(a.1.cmp(&b.1)));
         all.into_iter().map(|(alike, at)| (self.ids[at], alike)).collect()
     }
+}
+
+fn length_of(one: &[i8]) -> f32 {
+    product(one, one).sqrt().max(1.0)
 }
 
 #[expect(clippy::cast_precision_loss, reason = "at most 384 · 127² fits")]

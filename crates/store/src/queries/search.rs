@@ -143,7 +143,7 @@ impl Rows<'_> {
 }
 
 /// So many hits are ranked at the most.
-const MOST_RANKED: usize = 5_000;
+pub const MOST_RANKED: i64 = 5_000;
 
 fn hit(row: &Row<'_>, kind: ThingKind) -> rusqlite::Result<Hit> {
     Ok(Hit { kind, id: row.get(1)?, title: row.get(2)?, snippet: row.get(3)?, rank: row.get(4)? })

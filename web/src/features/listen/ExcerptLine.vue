@@ -19,6 +19,8 @@ const side = computed(() =>
 /** Below this the kind is a guess; what a person said is none. */
 const SURE = 0.5
 const unsure = computed(() => !props.excerpt.chosen && props.excerpt.sure != null && props.excerpt.sure < SURE)
+/** The figure is learned from texts that are hard to tell apart: what belongs is seldom far above this. */
+const LIKELY = 0.25
 /** Arrows walk through the kinds in the open list; in a closed one each step would be said of the excerpt. */
 function open(event: KeyboardEvent) {
   const list = event.target as HTMLSelectElement
@@ -69,8 +71,8 @@ const said = computed(() =>
         >kind unsure</span
       >
       <span class="number">{{ side }} {{ excerpt.sentiment.toFixed(2) }}</span>
-      <span v-if="excerpt.belongs != null" title="How sure it is that this excerpt belongs here"
-        >put here by the engine, {{ percent(excerpt.belongs) }} sure</span
+      <span v-if="excerpt.belongs != null" :title="`${percent(excerpt.belongs)} sure that this excerpt belongs here`"
+        >put here by the engine{{ excerpt.belongs < LIKELY ? ', perhaps wrongly' : '' }}</span
       >
       <RouterLink v-if="excerpt.again" class="around" :to="repeats" title="It counts once: the same person said it"
         >said {{ excerpt.again + 1 }} times</RouterLink

@@ -1,9 +1,9 @@
 //! Excerpts of like meaning become groups, from which findings are proposed.
 //!
 //! ```text
-//! excerpts → points (points.rs), by what tells needs apart (needs.rs) → nearest neighbours (neighbours.rs)
+//! excerpts, each once (once.rs) → points (points.rs), by what tells needs apart (needs.rs) → nearest neighbours (neighbours.rs)
 //!          → likeness by walks (walks.rs) → groups under what people decided (louvain.rs)
-//!          → groups whose middles are the same made one (this file)
+//!          → groups whose middles are the same made one (clouds.rs)
 //! ```
 //!
 //! What was tried and what each step is worth stands in `docs/methods/grouping.md`.
@@ -12,6 +12,8 @@ mod clouds;
 mod louvain;
 mod needs;
 mod neighbours;
+mod once;
+mod parts;
 mod points;
 mod walks;
 
@@ -22,6 +24,8 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use crate::text::{Vector, middle};
 use louvain::Graph;
+use once::Once;
+use parts::in_parts;
 pub use points::Member;
 
 /// How alike excerpts must be to stand together.
@@ -93,13 +97,21 @@ pub struct Decided {
 /// neighbours, O(n) for the rest.
 #[must_use]
 pub fn group(members: &[Member], decided: &Decided, strictness: Strictness) -> Vec<usize> {
+    let once = Once::of(members, decided);
+    let place = once.firsts.iter().enumerate().map(|(place, at)| (*at, place)).collect();
+    let firsts: Vec<&Member> = once.firsts.iter().map(|at| &members[*at]).collect();
+    let groups = group_firsts(&firsts, &decided.among(&place), strictness);
+    numbered(&once.place.iter().map(|place| groups[*place]).collect::<Vec<_>>())
+}
+
+fn group_firsts(members: &[&Member], decided: &Decided, strictness: Strictness) -> Vec<usize> {
     let held: BTreeSet<usize> = decided.together.iter().flatten().copied().collect();
     let strong: Vec<usize> = (0..members.len()).filter(|at| !members[*at].weak || held.contains(at)).collect();
     let place: BTreeMap<usize, usize> = strong.iter().enumerate().map(|(place, at)| (*at, place)).collect();
-    let among = grouped(&strong.iter().map(|at| &members[*at]).collect::<Vec<_>>(), &decided.among(&place), strictness);
+    let among = grouped(&strong.iter().map(|at| members[*at]).collect::<Vec<_>>(), &decided.among(&place), strictness);
     // What is weak stands alone until it joins.
     let groups = (0..members.len()).map(|at| place.get(&at).map_or(members.len() + at, |place| among[*place]));
-    numbered(&single_joined(members, groups.collect(), decided, strictness))
+    single_joined(members, groups.collect(), decided, strictness)
 }
 
 /// Groups of members that can make some.
@@ -147,7 +159,7 @@ fn weak_left(points: &[Vec<f32>], mut groups: Vec<usize>, decided: &Decided) -> 
 }
 
 /// What is alone joins the group whose middle it is near to, as what arrives later does.
-fn single_joined(members: &[Member], mut groups: Vec<usize>, decided: &Decided, strictness: Strictness) -> Vec<usize> {
+fn single_joined(members: &[&Member], groups: Vec<usize>, decided: &Decided, strictness: Strictness) -> Vec<usize> {
     let all = by_group(&groups);
     let middles: Vec<(usize, Vector)> = all
         .iter()
@@ -161,16 +173,23 @@ fn single_joined(members: &[Member], mut groups: Vec<usize>, decided: &Decided, 
         apart.entry(*one).or_default().push(*other);
         apart.entry(*other).or_default().push(*one);
     }
-    for at in all.values().filter(|all| all.len() == 1).map(|all| all[0]) {
+    let joins = |at: usize, groups: &[usize]| {
         let never = apart.get(&at).into_iter().flatten();
         let never: BTreeSet<usize> = never.map(|other| groups[*other]).collect();
-        let free = |group: usize| !never.contains(&group);
         let least = if members[at].weak { nearest.least + WEAK_JOINS } else { nearest.least };
-        if let Some((group, _)) = nearest.to(&members[at].meaning, free).filter(|(_, alike)| *alike >= least) {
-            groups[at] = group;
-        }
+        let joined = nearest.to(&members[at].meaning, |group| !never.contains(&group));
+        joined.filter(|(_, alike)| *alike >= least).map_or(groups[at], |(group, _)| group)
+    };
+    let single = |at: usize| all[&groups[at]].len() == 1;
+    let free = |at: usize| single(at) && !apart.contains_key(&at);
+    let mut joined = in_parts(members.len(), |range| {
+        range.map(|at| if free(at) { joins(at, &groups) } else { groups[at] }).collect()
+    });
+    // Where one joins that is kept apart from others depends on where those went.
+    for at in apart.keys().copied().filter(|at| single(*at)) {
+        joined[at] = joins(at, &joined);
     }
-    groups
+    joined
 }
 
 /// A start, and what nearness to the middle is worth.

@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 
 use super::neighbours::Neighbours;
+use super::parts::in_parts;
 
 /// A walk goes on with this likelihood at each step.
 const ON: f32 = 0.7;
@@ -10,6 +11,8 @@ const ON: f32 = 0.7;
 const STEPS: usize = 8;
 /// So many of the points that a walk reaches are followed.
 const FOLLOWED: usize = 64;
+/// So many of the places that a walk reached most are remembered.
+const REMEMBERED: usize = 80;
 /// So many of the likest are kept for each point.
 const KEPT: usize = 40;
 
@@ -21,11 +24,14 @@ const KEPT: usize = 40;
 /// ```
 ///
 /// After H. Tong, C. Faloutsos, J.-Y. Pan, "Fast Random Walk with Restart and Its Applications" (2006), with the matrix made
-/// symmetric and its diagonal 1. Each point with itself is among them. O(n · STEPS · FOLLOWED · neighbours).
+/// symmetric and its diagonal 1. Each point with itself is among them. O(n · STEPS · FOLLOWED · neighbours) and
+/// O(n · REMEMBERED) numbers at once.
 pub(super) fn likeness(neighbours: &Neighbours) -> Vec<Row> {
     let steps = steps(neighbours);
-    let (mut next, mut sum) = (Sums::over(steps.len()), Sums::over(steps.len()));
-    let reached: Vec<Row> = (0..steps.len()).map(|from| walk(&steps, from, &mut next, &mut sum)).collect();
+    let reached: Vec<Row> = in_parts(steps.len(), |range| {
+        let (mut next, mut sum) = (Sums::over(steps.len()), Sums::over(steps.len()));
+        range.map(|from| strongest(walk(&steps, from, &mut next, &mut sum), REMEMBERED)).collect()
+    });
     let itself = |(at, row): (usize, &Row)| row.iter().find(|(other, _)| *other == at).map_or(1.0, |(_, much)| *much);
     let own: Vec<f32> = reached.iter().enumerate().map(itself).collect();
     let scaled = |(at, row): (usize, Row)| {
