@@ -274,6 +274,11 @@ impl<'a> Running<'a> {
         Ok(self.app.read_open(|rows| Ok(rows.first_job(JobState::Queued)?))?.is_some())
     }
 
+    /// What was written so far stands by itself: what comes after is another change.
+    pub(crate) fn stands(&mut self) {
+        self.set = None;
+    }
+
     /// The change that was written so far.
     pub(crate) fn change(&self) -> Option<i64> {
         self.set

@@ -20,5 +20,6 @@ mod report;
 mod requests;
 mod rules;
 mod scores;
+mod splitting;
 mod studies;
 mod talk;

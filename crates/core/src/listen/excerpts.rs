@@ -1,8 +1,16 @@
 //! An item becomes excerpts.
 
+use std::collections::BTreeMap;
+
 use super::judgements::judgements;
+use super::speakers::speakers_of;
 use super::{FeedbackKind, kind_of, sentiment_of};
 use crate::text::{Span, Turn, clauses, sentences, words};
+use crate::things::ExcerptId;
+
+/// The present way of splitting. It is raised with each change of where excerpts begin and end, so that what was read before
+/// is split anew.
+pub const SPLIT: i64 = 1;
 
 /// What was read in one span of an item.
 #[derive(Debug, Clone, PartialEq)]
@@ -64,9 +72,39 @@ pub fn read_item(text: &str) -> Vec<Reading> {
     chosen.into_iter().filter_map(|span| span.of(text).map(|part| read_part(span, part))).collect()
 }
 
-/// Reads a conversation: each turn by itself, so that no excerpt is of two speakers.
+/// Reads what somebody gave us: an item, or of a conversation each turn by itself, so that no excerpt is of two speakers; a
+/// question of the one who leads it is no evidence. Linear in the length of the text.
 #[must_use]
-pub fn read_turns(text: &str, turns: &[Turn]) -> Vec<Reading> {
+pub fn read_feedback(text: &str, turns: &[Turn]) -> Vec<Reading> {
+    if turns.is_empty() {
+        return read_item(text);
+    }
+    let asks = speakers_of(text, turns).asks;
+    let told: Vec<Turn> = turns.iter().filter(|turn| asks.is_none() || turn.speaker != asks).cloned().collect();
+    read_turns(text, &told)
+}
+
+/// What becomes of an item's excerpts where it is split anew. Those whose words are the same stay.
+#[derive(Debug, Clone, PartialEq)]
+pub struct SplitAnew {
+    /// They are none any more.
+    pub gone: Vec<ExcerptId>,
+    /// They come in the place of those.
+    pub new: Vec<Reading>,
+}
+
+/// Splits an item the present way; nothing where its excerpts are the same as before. O(text + excerpts).
+#[must_use]
+pub fn split_anew(text: &str, turns: &[Turn], standing: &[(ExcerptId, Span)]) -> Option<SplitAnew> {
+    let mut gone: BTreeMap<(usize, usize), ExcerptId> =
+        standing.iter().map(|(id, span)| ((span.from, span.to), *id)).collect();
+    let mut new = read_feedback(text, turns);
+    new.retain(|reading| gone.remove(&(reading.span.from, reading.span.to)).is_none());
+    let changes = !(gone.is_empty() && new.is_empty());
+    changes.then(|| SplitAnew { gone: gone.into_values().collect(), new })
+}
+
+fn read_turns(text: &str, turns: &[Turn]) -> Vec<Reading> {
     let mut found = Vec::new();
     let mut letters = text.char_indices().map(|(at, _)| at).chain([text.len()]).enumerate().peekable();
     for turn in turns {
@@ -143,6 +181,19 @@ mod tests {
     #[test]
     fn an_endless_item_is_bounded() {
         assert_eq!(read_item(&"It broke again. ".repeat(5_000)).len(), MOST_EXCERPTS);
+    }
+
+    #[test]
+    fn what_is_split_the_same_way_stays() {
+        let text = "The crew is lovely, but the app never tells me. Please add a warning.";
+        let spans: Vec<Span> = read_item(text).iter().map(|reading| reading.span).collect();
+        let standing: Vec<(ExcerptId, Span)> = (1..).map(ExcerptId).zip(spans.clone()).collect();
+        assert_eq!(split_anew(text, &[], &standing), None);
+        // As if it had not been split where it turns.
+        let whole = Span { from: spans[0].from, to: spans[1].to };
+        let anew = split_anew(text, &[], &[(ExcerptId(7), whole), (ExcerptId(8), spans[2])]).unwrap();
+        assert_eq!(anew.gone, [ExcerptId(7)]);
+        assert!(anew.new.iter().map(|reading| reading.span).eq(spans[..2].iter().copied()));
     }
 
     proptest! {

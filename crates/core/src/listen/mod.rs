@@ -44,7 +44,7 @@ pub use checking::{CheckAbout, CheckWay, Checking, NO_FINDING, UNSURE, Verdict};
 pub use cover::{MARK, cover, cover_words};
 pub use document::{Document, Turn, speaker_of, turns_of};
 pub use engine::{ENGINE, Reader, Told, rating_contradicts};
-pub use excerpts::{Reading, glance, read_item, read_turns};
+pub use excerpts::{Reading, SPLIT, SplitAnew, glance, read_feedback, read_item, split_anew};
 pub use feedback::{
     Account, Excerpt, FeedbackItem, FeedbackKind, Finding, FindingState, ItemLine, Person, Source, WhoSaid,
 };

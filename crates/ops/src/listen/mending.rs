@@ -53,7 +53,8 @@ pub fn choose_words(app: &App, call: &Call, item: ItemId, chosen: ChosenWords) -
     })
 }
 
-fn turns(item: &FeedbackItem) -> Result<Vec<Turn>, Problem> {
+/// Who speaks where in an item; nothing where nobody is told from anybody.
+pub(super) fn turns(item: &FeedbackItem) -> Result<Vec<Turn>, Problem> {
     let turns = item.turns.as_deref().map_or(Ok(Vec::new()), serde_json::from_str);
     turns.map_err(|fault| Problem::Internal(fault.to_string()))
 }

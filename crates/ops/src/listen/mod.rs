@@ -23,6 +23,7 @@ mod reading;
 mod recordings;
 mod report;
 mod runs;
+mod splitting;
 mod studies;
 mod take_in;
 mod taking;

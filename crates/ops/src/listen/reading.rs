@@ -1,7 +1,7 @@
 //! The engine reads what people said, in the background and as far as it has not yet. What it tells follows from the words:
 //! it is nobody's change, it can be told again at any time, and it leaves alone what a person said.
 
-use std::collections::HashMap;
+use std::collections::{BTreeSet, HashMap};
 use std::time::{Duration, Instant};
 
 use iron_kite_core::jobs::Job;
@@ -19,6 +19,7 @@ use sha2::{Digest, Sha256};
 use super::pages::{pages_wait, read_pages};
 use super::placing::{place_new, some_to_place};
 use super::runs::queue_first_run;
+use super::splitting::{split_items, splits_wait};
 use super::telling::{some_to_tell, tell_findings};
 use crate::call::{App, Call};
 use crate::decide::{grade_ideas, some_to_grade};
@@ -99,7 +100,7 @@ pub(crate) enum Turn {
 pub(crate) fn read_unread(running: &mut Running<'_>, product: ProductId, turn: Turn) -> Result<bool, Ended> {
     learn(running, product)?;
     let reader = running.ask(|rows| reader(rows, product))?;
-    let mut memories = Memories::default();
+    let mut memories = Memories::new();
     let engine = reader.engine();
     let all = running.ask(|rows| Ok(rows.unread_by(product, engine)?))?;
     running.expect(usize::try_from(all).unwrap_or_default());
@@ -174,11 +175,18 @@ fn read_some(
     Ok(())
 }
 
-/// What people said last, as far as a job has come: up to which excerpt, and what is remembered of it.
-#[derive(Default)]
-struct Memories(HashMap<PersonId, (ExcerptId, Memory<ExcerptId>)>);
+/// What people said last, as far as a job has come: each of them once they said something that it reads.
+struct Memories {
+    of: HashMap<PersonId, Memory<ExcerptId>>,
+    /// Up to here all of them are heard.
+    upto: ExcerptId,
+}
 
 impl Memories {
+    fn new() -> Self {
+        Memories { of: HashMap::new(), upto: ExcerptId(0) }
+    }
+
     /// For those of some excerpts in a row that say something again: where their people said it first.
     fn hear(
         &mut self,
@@ -188,12 +196,18 @@ impl Memories {
     ) -> Result<HashMap<ExcerptId, ExcerptId>, Problem> {
         let Some(last) = passages.last().map(|one| one.id) else { return Ok(HashMap::new()) };
         let people = passages.iter().filter_map(|one| one.person);
-        let since = people.map(|who| (who, self.0.get(&who).map_or(ExcerptId(0), |(upto, _)| *upto))).collect();
+        let new: BTreeSet<PersonId> = people.filter(|who| !self.of.contains_key(who)).collect();
+        let mut said = Vec::new();
+        if !self.of.is_empty() {
+            said = rows.said_between(product, self.upto, last)?;
+            said.retain(|one| self.of.contains_key(&one.person));
+        }
+        said.extend(rows.said_by(product, &new.into_iter().collect::<Vec<_>>(), last, REMEMBERED)?);
+        self.upto = last;
         let mut first = HashMap::new();
-        for said in rows.said_since(product, &since, last, REMEMBERED)? {
-            let (upto, memory) = self.0.entry(said.person).or_insert((said.id, Memory::default()));
-            *upto = said.id;
-            first.extend(memory.hear(said.id, Wording::of(&said.words)).map(|first| (said.id, first)));
+        for one in said {
+            let memory = self.of.entry(one.person).or_default();
+            first.extend(memory.hear(one.id, Wording::of(&one.words)).map(|first| (one.id, first)));
         }
         Ok(first)
     }
@@ -245,7 +259,8 @@ pub(crate) fn queue_unread(app: &App, call: &Call) -> Result<bool, Problem> {
 /// The first product with something to read, or to tell of its findings, where that does not rest.
 fn first_unread(app: &App, rows: &Rows<'_>, call: &Call) -> Result<Option<ProductId>, Problem> {
     for product in rows.list::<Product>("ORDER BY id", [])? {
-        let waits = rows.unread_by(product.id, reader(rows, product.id)?.engine())? > 0
+        let waits = splits_wait(rows, product.id)?
+            || rows.unread_by(product.id, reader(rows, product.id)?.engine())? > 0
             || to_learn(rows, product.id)?.is_some()
             || some_to_place(rows, product.id)?
             || pages_wait(rows, product.id)?
@@ -260,7 +275,7 @@ fn first_unread(app: &App, rows: &Rows<'_>, call: &Call) -> Result<Option<Produc
 
 /// All that is read in the background, one after another: the words, then what they make of the findings.
 pub(crate) fn look_through(running: &mut Running<'_>, product: ProductId) -> Result<(), Ended> {
-    if read_unread(running, product, Turn::GivesWay)? {
+    if split_items(running, product, Turn::GivesWay)? && read_unread(running, product, Turn::GivesWay)? {
         read_pages(running, product)?;
         place_new(running, product)?;
         tell_findings(running, product)?;
@@ -285,7 +300,8 @@ pub(crate) fn rest_from_reading(app: &App, job: &Job) {
 /// Where the store or the model fails.
 pub fn read_now(app: &App, call: &Call, product: ProductId) -> Result<(), Problem> {
     let mut running = Running::at_once(app, call);
-    let done = read_unread(&mut running, product, Turn::Stays)
+    let done = split_items(&mut running, product, Turn::Stays)
+        .and_then(|_| read_unread(&mut running, product, Turn::Stays))
         .and_then(|_| place_new(&mut running, product))
         .and_then(|()| tell_findings(&mut running, product))
         .and_then(|()| grade_ideas(&mut running, product))

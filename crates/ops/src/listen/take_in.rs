@@ -3,8 +3,8 @@
 use std::collections::HashMap;
 
 use iron_kite_core::listen::{
-    ChangedRow, ImportReport, ImportRow, LeftOut, Reading, Study, Turn, cover, digest_text, read_item, read_turns,
-    speakers_of,
+    ChangedRow, FeedbackItem, ImportReport, ImportRow, LeftOut, Reading, SPLIT, Study, Turn, cover, digest_text,
+    read_feedback,
 };
 use iron_kite_core::problem::Problem;
 use iron_kite_core::things::{AccountId, ExcerptId, ItemId, PersonId, ProductId, StudyId, Thing, ThingKind};
@@ -122,6 +122,10 @@ pub(super) fn take_rows(
         state = running.write(move |tx| {
             let source =
                 Source { product, name: &name, today: &today, mapping: mapping.as_deref(), covers: how_covers, study };
+            if tx.rows().list::<FeedbackItem>("WHERE product_id = ?1 LIMIT 1", [product.0])?.is_empty() {
+                // All that there will be is split the present way.
+                tx.note_split(product, SPLIT)?;
+            }
             for one in prepared {
                 take(tx, &source, one, take_changed, &mut state)?;
             }
@@ -175,13 +179,7 @@ fn prepare(
 
 fn read_row(row: &ImportRow) -> Vec<Reading> {
     let turns: Vec<Turn> = row.turns.as_deref().and_then(|turns| serde_json::from_str(turns).ok()).unwrap_or_default();
-    if turns.is_empty() {
-        return read_item(&row.text);
-    }
-    // A question of the one who leads the conversation is no evidence.
-    let asks = speakers_of(&row.text, &turns).asks;
-    let told: Vec<Turn> = turns.into_iter().filter(|turn| asks.is_none() || turn.speaker != asks).collect();
-    read_turns(&row.text, &told)
+    read_feedback(&row.text, &turns)
 }
 
 /// Where rows come from.

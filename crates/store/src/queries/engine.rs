@@ -1,7 +1,5 @@
 //! What the engine tells of excerpts, and the meaning of words. It follows from the words, so the ledger keeps none of it.
 
-use std::collections::BTreeMap;
-
 use iron_kite_core::things::{ExcerptId, PersonId, ProductId, SourceId};
 use rusqlite::{OptionalExtension, params};
 
@@ -64,8 +62,8 @@ pub struct Learned {
 }
 
 /// Excerpts that this engine has not read, or whose words have no meaning here.
-const UNREAD: &str = "FROM excerpt e JOIN feedback_item i ON i.id = e.item_id
-    LEFT JOIN meaning m ON m.key = e.meaning_key WHERE i.product_id = ?1 AND (e.engine <> ?2 OR m.key IS NULL)";
+const UNREAD: &str = "LEFT JOIN meaning m ON m.key = e.meaning_key
+    WHERE i.product_id = ?1 AND (e.engine <> ?2 OR m.key IS NULL)";
 
 impl Rows<'_> {
     /// How many excerpts of a product this engine has not read yet. O(excerpts of the product).
@@ -73,7 +71,7 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn unread_by(&self, product: ProductId, engine: i64) -> Result<i64> {
-        let sql = format!("SELECT count(*) {UNREAD}");
+        let sql = format!("SELECT count(*) FROM excerpt e JOIN feedback_item i ON i.id = e.item_id {UNREAD}");
         Ok(self.connection.prepare_cached(&sql)?.query_row(params![product.0, engine], |row| row.get(0))?)
     }
 
@@ -82,8 +80,10 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn next_unread(&self, product: ProductId, engine: i64, after: i64, most: usize) -> Result<Vec<Unread>> {
+        // From excerpt to excerpt, so that what comes next is not sorted out of all of them each time.
         let sql = format!(
-            "SELECT e.id, i.text, e.from_char, e.to_char, i.person_id {UNREAD} AND e.id > ?3 ORDER BY e.id LIMIT ?4"
+            "SELECT e.id, i.text, e.from_char, e.to_char, i.person_id
+            FROM excerpt e CROSS JOIN feedback_item i ON i.id = e.item_id {UNREAD} AND e.id > ?3 ORDER BY e.id LIMIT ?4"
         );
         let mut statement = self.connection.prepare_cached(&sql)?;
         let most = i64::try_from(most).unwrap_or(i64::MAX);
@@ -99,28 +99,36 @@ impl Rows<'_> {
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }
 
-    /// What people said of a product: of each the last `most` excerpts after the one that is named and up to `to`, in the
-    /// order of their numbers.
+    /// What some people said of a product: of each the last `most` excerpts up to one, in the order of their numbers.
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn said_since(
-        &self,
-        product: ProductId,
-        people: &BTreeMap<PersonId, ExcerptId>,
-        to: ExcerptId,
-        most: usize,
-    ) -> Result<Vec<SaidBy>> {
-        let sql = "SELECT w.value ->> 0, e.id, substr(i.text, e.from_char + 1, e.to_char - e.from_char)
+    pub fn said_by(&self, product: ProductId, people: &[PersonId], to: ExcerptId, most: usize) -> Result<Vec<SaidBy>> {
+        let sql = "SELECT w.value, e.id, substr(i.text, e.from_char + 1, e.to_char - e.from_char)
             FROM json_each(?2) w JOIN excerpt e ON e.id IN
               (SELECT o.id FROM feedback_item p JOIN excerpt o ON o.item_id = p.id
-                WHERE p.person_id = w.value ->> 0 AND p.product_id = ?1 AND o.id > w.value ->> 1 AND o.id <= ?3
+                WHERE p.person_id = w.value AND p.product_id = ?1 AND o.id <= ?3
                 ORDER BY o.id DESC LIMIT ?4)
             JOIN feedback_item i ON i.id = e.item_id ORDER BY e.id";
-        let people: Vec<(i64, i64)> = people.iter().map(|(person, after)| (person.0, after.0)).collect();
+        let people: Vec<i64> = people.iter().map(|person| person.0).collect();
         let most = i64::try_from(most).unwrap_or(i64::MAX);
+        self.said(sql, params![product.0, serde_json::to_string(&people)?, to.0, most])
+    }
+
+    /// What anybody said of a product after one excerpt and up to another, in the order of their numbers. O(those).
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn said_between(&self, product: ProductId, after: ExcerptId, to: ExcerptId) -> Result<Vec<SaidBy>> {
+        let sql = "SELECT i.person_id, e.id, substr(i.text, e.from_char + 1, e.to_char - e.from_char)
+            FROM excerpt e CROSS JOIN feedback_item i ON i.id = e.item_id
+            WHERE e.id > ?2 AND e.id <= ?3 AND i.product_id = ?1 AND i.person_id IS NOT NULL ORDER BY e.id";
+        self.said(sql, params![product.0, after.0, to.0])
+    }
+
+    fn said(&self, sql: &str, values: impl rusqlite::Params) -> Result<Vec<SaidBy>> {
         let mut statement = self.connection.prepare_cached(sql)?;
-        let rows = statement.query_map(params![product.0, serde_json::to_string(&people)?, to.0, most], |row| {
+        let rows = statement.query_map(values, |row| {
             Ok(SaidBy { person: PersonId(row.get(0)?), id: ExcerptId(row.get(1)?), words: row.get(2)? })
         })?;
         Ok(rows.collect::<rusqlite::Result<_>>()?)

@@ -22,6 +22,7 @@ pub mod people;
 pub mod pictures;
 pub mod rules;
 pub mod search;
+pub mod splits;
 pub mod talk;
 pub mod trace;
 pub mod views;
