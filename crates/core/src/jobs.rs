@@ -1,8 +1,41 @@
 //! Work that takes longer than somebody waits.
 
+use std::sync::atomic::{AtomicBool, AtomicUsize, Ordering};
+
 use serde::{Deserialize, Serialize};
 
 use crate::things::ProductId;
+
+/// How far a computation is, and whether somebody stopped it: whoever does it and whoever watches it share one.
+#[derive(Debug, Default)]
+pub struct Watch {
+    done: AtomicUsize,
+    stopped: AtomicBool,
+}
+
+impl Watch {
+    /// So much is done.
+    #[must_use]
+    pub fn done(&self) -> usize {
+        self.done.load(Ordering::Relaxed)
+    }
+
+    /// So much more is done.
+    pub fn advance(&self, by: usize) {
+        self.done.fetch_add(by, Ordering::Relaxed);
+    }
+
+    /// It is to end as soon as it can; what comes of it is not wanted any more.
+    pub fn stop(&self) {
+        self.stopped.store(true, Ordering::Relaxed);
+    }
+
+    /// Nothing where it was stopped, so that a computation ends by `?`.
+    #[must_use]
+    pub fn goes_on(&self) -> Option<()> {
+        (!self.stopped.load(Ordering::Relaxed)).then_some(())
+    }
+}
 
 /// Where a job stands.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]

@@ -3,10 +3,11 @@
 
 use std::collections::HashMap;
 use std::sync::atomic::{AtomicBool, AtomicI64, Ordering};
+use std::sync::mpsc::{RecvTimeoutError, sync_channel};
 use std::sync::{Arc, Condvar, Mutex, PoisonError};
 use std::time::{Duration, Instant};
 
-use iron_kite_core::jobs::{Job, JobState};
+use iron_kite_core::jobs::{Job, JobState, Watch};
 use iron_kite_core::listen::{Channel, ChannelState, Strictness};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
@@ -238,6 +239,38 @@ impl<'a> Running<'a> {
             self.note(JobChange { done: Some(self.done), total: Some(self.total), ..JobChange::default() })?;
         }
         Ok(())
+    }
+
+    /// Computes something in so many steps at most, tells how far that is, and ends it where somebody stops the job.
+    pub(crate) fn watch<T: Send>(
+        &mut self,
+        steps: usize,
+        compute: impl FnOnce(&Watch) -> Option<T> + Send,
+    ) -> Result<T, Ended> {
+        self.expect(steps);
+        let watch = Watch::default();
+        let outcome = std::thread::scope(|scope| {
+            let (tells, hears) = sync_channel(1);
+            let watch = &watch;
+            scope.spawn(move || tells.send(compute(watch)));
+            let mut done = 0;
+            loop {
+                match hears.recv_timeout(TOLD) {
+                    Ok(outcome) => break outcome.map_or(Err(Ended::Stopped), |value| Ok((value, done))),
+                    Err(RecvTimeoutError::Timeout) => {
+                        let now = watch.done().min(steps);
+                        self.advance(now - done).inspect_err(|_| watch.stop())?;
+                        done = now;
+                    }
+                    Err(RecvTimeoutError::Disconnected) => {
+                        break Err(Ended::Problem(Problem::Internal("a computation panicked".into())));
+                    }
+                }
+            }
+        });
+        let (value, done) = outcome?;
+        self.advance(steps - done)?;
+        Ok(value)
     }
 
     /// Writes a part of the work. All parts are one change, which is taken back as one.

@@ -49,7 +49,7 @@ pub use feedback::{
     Account, Excerpt, FeedbackItem, FeedbackKind, Finding, FindingState, ItemLine, Person, Source, WhoSaid,
 };
 pub use glossary::{Glossary, Term};
-pub use grouping::{Decided, Member, Nearest, Strictness, group, nearest_agree, sure_of};
+pub use grouping::{Decided, Member, Nearest, STEPS, Strictness, group, group_watched, nearest_agree, sure_of};
 pub use import::{
     ChangedRow, Columns, ImportReport, ImportRow, LeftOut, MOST_CHARACTERS, digest_text, propose_columns, rows_of,
     rows_of_documents,

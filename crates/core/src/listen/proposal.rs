@@ -2,7 +2,8 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use super::grouping::{Decided, Member, Nearest, Strictness, by_group, group, middle_of, sure_of};
+use super::grouping::{Decided, Member, Nearest, Strictness, by_group, group_watched, middle_of, sure_of};
+use crate::jobs::Watch;
 use crate::things::FindingId;
 
 /// A finding is proposed from so many excerpts.
@@ -54,17 +55,23 @@ pub struct Proposed {
     pub members: Vec<(usize, Option<f32>)>,
 }
 
-/// Groups excerpts under what people decided, and tells what that would make of the findings. As [`group`], and O(excerpts ·
-/// findings) besides. The same input gives the same outcome.
+/// Groups excerpts under what people decided, and tells what that would make of the findings. As [`super::group`], and O(excerpts ·
+/// findings) besides. The same input gives the same outcome. Nothing where it is stopped; the watch goes on as for [`super::group_watched`].
 ///
 /// - All excerpts of a finding that is kept stay with it, and so do those that a person put into any finding.
 /// - Two findings that are kept are never made one.
 /// - An excerpt that a person took out of a finding does not come back to it.
 /// - A suggested finding keeps its number and name where most of it is a group again.
 #[must_use]
-pub fn propose(members: &[Member], known: &[Known], pairs: &Pairs, strictness: Strictness) -> Proposal {
+pub fn propose(
+    members: &[Member],
+    known: &[Known],
+    pairs: &Pairs,
+    strictness: Strictness,
+    watch: &Watch,
+) -> Option<Proposal> {
     let blocks = Blocks::of(known, pairs);
-    let groups = group(members, &blocks.decided(known, pairs), strictness);
+    let groups = group_watched(members, &blocks.decided(known, pairs), strictness, watch)?;
     let all = by_group(&groups);
     let owners = owners(known, &blocks, &groups, &all);
     let mut proposal = Proposal::default();
@@ -88,7 +95,7 @@ pub fn propose(members: &[Member], known: &[Known], pairs: &Pairs, strictness: S
     proposal
         .findings
         .sort_by_key(|one| (std::cmp::Reverse(one.members.len()), one.finding, one.members.first().map(|one| one.0)));
-    proposal
+    Some(proposal)
 }
 
 /// Tells of each excerpt how sure it is that it belongs where it is, but for those that a person put there.
@@ -235,7 +242,7 @@ mod tests {
     }
 
     fn run(members: &[Member], known: &[Known], pairs: &Pairs) -> Proposal {
-        propose(members, known, pairs, Strictness::Even)
+        propose(members, known, pairs, Strictness::Even, &Watch::default()).unwrap()
     }
 
     #[test]

@@ -17,6 +17,7 @@ use std::error::Error;
 use std::fs;
 
 use iron_kite_core::formats::table;
+use iron_kite_core::jobs::Watch;
 use iron_kite_core::listen::{
     Confusion, FeedbackKind, Judged, Member, Nearest, OwnKinds, Pairs, Strictness, kind_features, kind_of, pearson,
     propose, sentiment_features, side_of,
@@ -264,7 +265,8 @@ fn placed(path: &str) -> Outcome<Vec<Placed>> {
     let centre = middle(members.iter().map(|one| &one.meaning)).ok_or("the file is empty")?;
     let mut all = Vec::new();
     for strictness in [Strictness::Loose, Strictness::Even, Strictness::Strict] {
-        for one in propose(&members, &[], &Pairs::default(), strictness).findings {
+        for one in propose(&members, &[], &Pairs::default(), strictness, &Watch::default()).unwrap_or_default().findings
+        {
             let places = || one.members.iter().map(|(place, _)| *place);
             let label = |place: usize| rows[place][1].as_str();
             let count = |wanted: &str| places().filter(|place| label(*place) == wanted).count();

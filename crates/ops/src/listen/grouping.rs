@@ -2,7 +2,8 @@
 
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 
-use iron_kite_core::listen::{Known, Pairs, Strictness, kept_together, propose};
+use iron_kite_core::jobs::Watch;
+use iron_kite_core::listen::{Known, Pairs, STEPS, Strictness, kept_together, propose};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::things::{FindingId, ProductId, ThingKind};
 use iron_kite_core::trace::LinkKind;
@@ -23,10 +24,10 @@ pub(crate) fn group_excerpts(
     read_unread(running, product, Turn::Stays)?;
     let (mut said, standing) = running.ask(|rows| Ok((Said::of(rows, product)?, Standings::of(rows, product)?)))?;
     let place: HashMap<i64, usize> = said.all.iter().enumerate().map(|(at, one)| (one.id.0, at)).collect();
-    running.expect(said.all.len());
     let (known, pairs) = (standing.known(&place), standing.pairs(&place));
-    let proposal = propose(said.members(), &known, &pairs, strictness);
-    running.advance(said.all.len())?;
+    let members = said.members();
+    let propose = |watch: &Watch| propose(members, &known, &pairs, strictness, watch);
+    let proposal = running.watch(STEPS * members.len(), propose)?;
     let now = groups(said.all.len(), known.iter().map(|one| one.members.iter().map(|(at, _)| *at).collect()));
     let then =
         groups(said.all.len(), proposal.findings.iter().map(|one| one.members.iter().map(|(at, _)| *at).collect()));

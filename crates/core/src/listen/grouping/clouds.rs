@@ -3,6 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::points::from_centre;
+use crate::jobs::Watch;
 use crate::text::{Vector, dot};
 
 /// A group by the sum of the meanings in it.
@@ -37,16 +38,18 @@ struct Likest {
 /// Each part remembers the likest of those after it. Where that one is gone, how alike it was is an upper bound for the
 /// others, so that they are looked at only when nothing else is likelier: the generic algorithm of D. Müllner, "Modern
 /// hierarchical, agglomerative clustering algorithms" (2011), arXiv:1109.2378. O(parts²) for what people say, O(parts³) at
-/// worst.
-pub(super) fn made_one(parts: Vec<Part>, centre: &Vector, same: f32) -> BTreeMap<usize, usize> {
+/// worst. Nothing where it is stopped.
+pub(super) fn made_one(parts: Vec<Part>, centre: &Vector, same: f32, watch: &Watch) -> Option<BTreeMap<usize, usize>> {
     let place = |sum: &[f32]| from_centre(&Vector::pointing(sum.to_vec()), centre);
     let mut clouds: Vec<Option<Cloud>> =
         parts.into_iter().map(|part| Some(Cloud { seen: place(&part.sum), part, likest: None })).collect();
     for at in 0..clouds.len() {
+        watch.goes_on()?;
         look(&mut clouds, at, same);
     }
     let mut instead: BTreeMap<usize, usize> = BTreeMap::new();
     while let Some((one, Likest { to: other, gone, .. })) = likest(&clouds) {
+        watch.goes_on()?;
         if gone {
             look(&mut clouds, one, same);
             continue;
@@ -71,7 +74,7 @@ pub(super) fn made_one(parts: Vec<Part>, centre: &Vector, same: f32) -> BTreeMap
             beside(&mut clouds, at, one, same);
         }
     }
-    instead
+    Some(instead)
 }
 
 /// The one with the likest after it of all, the first of them first.
@@ -161,7 +164,7 @@ mod tests {
             let apart: Vec<(usize, usize)> = apart.into_iter().filter(|(a, b)| a != b && *a < rows.len() && *b < rows.len()).collect();
             let centre = Vector::pointing(vec![0.3, 0.2, 0.1, 0.4]);
             let parts = || rows.iter().enumerate().map(|(group, row)| part(group, row.clone(), &apart));
-            let instead = made_one(parts().collect(), &centre, 0.6);
+            let instead = made_one(parts().collect(), &centre, 0.6, &Watch::default()).unwrap();
             let mut told: BTreeMap<usize, Vec<usize>> = BTreeMap::new();
             for group in 0..rows.len() {
                 told.entry(instead.get(&group).copied().unwrap_or(group)).or_default().push(group);

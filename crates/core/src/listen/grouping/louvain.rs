@@ -3,6 +3,7 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use super::Decided;
+use crate::jobs::Watch;
 
 /// Points, each standing for one or more members, and how alike they are.
 pub(super) struct Graph {
@@ -86,11 +87,12 @@ impl Graph {
 /// and then groups as a whole. After V. D. Blondel et al., "Fast unfolding of communities in large networks" (2008), with
 /// the constant Potts model of V. A. Traag, P. Van Dooren, Y. Nesterov, "Narrow scope for resolution-limit-free community
 /// detection" (2011), doi:10.1103/PhysRevE.84.016114. Points are gone through in their order, so the outcome is always the
-/// same. A move that would bring together what stays apart is not made.
-pub(super) fn communities(graph: &Graph, resolution: f32) -> Vec<usize> {
+/// same. A move that would bring together what stays apart is not made. Nothing where it is stopped.
+pub(super) fn communities(graph: &Graph, resolution: f32, watch: &Watch) -> Option<Vec<usize>> {
     let mut group: Vec<usize> = (0..graph.size.len()).collect();
     // Up to whole groups and down to single points again, until neither moves.
     for _ in 0..MOST_ROUNDS {
+        watch.goes_on()?;
         let before = group.clone();
         group = super::numbered(&moved(graph, group, resolution));
         let joined = joined(&graph.of_groups(&group), resolution);
@@ -99,7 +101,7 @@ pub(super) fn communities(graph: &Graph, resolution: f32) -> Vec<usize> {
             break;
         }
     }
-    graph.member.iter().map(|point| group[*point]).collect()
+    Some(graph.member.iter().map(|point| group[*point]).collect())
 }
 
 /// Groups of groups, up to where nothing moves.
@@ -170,6 +172,10 @@ mod tests {
     use super::*;
     use proptest::prelude::*;
 
+    fn communities_of(graph: &Graph, resolution: f32) -> Vec<usize> {
+        communities(graph, resolution, &Watch::default()).unwrap()
+    }
+
     /// The objective, counted the obvious way over all pairs.
     fn quality(alike: &[Vec<f32>], groups: &[usize], resolution: f32) -> f32 {
         let mut sum = 0.0;
@@ -226,7 +232,7 @@ mod tests {
         for _ in 0..200 {
             let numbers: Vec<f32> = (0..21).map(|_| next().max(0.0)).collect();
             let alike = symmetric(&numbers, 7);
-            let groups = communities(&Graph::of(7, &rows(&alike), &Decided::default()), 0.3);
+            let groups = communities_of(&Graph::of(7, &rows(&alike), &Decided::default()), 0.3);
             reached += quality(&alike, &groups, 0.3);
             most += best(&alike, 0.3);
         }
@@ -237,7 +243,7 @@ mod tests {
         #[test]
         fn no_point_does_better_elsewhere_or_alone(numbers in prop::collection::vec(prop_oneof![Just(0.0_f32), 0.0_f32..1.0], 21)) {
             let alike = symmetric(&numbers, 7);
-            let groups = communities(&Graph::of(7, &rows(&alike), &Decided::default()), 0.3);
+            let groups = communities_of(&Graph::of(7, &rows(&alike), &Decided::default()), 0.3);
             let reached = quality(&alike, &groups, 0.3);
             for at in 0..7 {
                 for group in 0..=7 {
@@ -252,7 +258,7 @@ mod tests {
         fn what_is_decided_holds(numbers in prop::collection::vec(0.0_f32..1.0, 28), apart in prop::collection::vec((0_usize..8, 0_usize..8), 0..6)) {
             let alike = symmetric(&numbers, 8);
             let decided = Decided { together: vec![vec![0, 3, 5], vec![1, 2]], apart };
-            let groups = communities(&Graph::of(8, &rows(&alike), &decided), 0.3);
+            let groups = communities_of(&Graph::of(8, &rows(&alike), &decided), 0.3);
             prop_assert!(groups[0] == groups[3] && groups[3] == groups[5] && groups[1] == groups[2]);
             let block = |at: usize| decided.together.iter().position(|all| all.contains(&at));
             // What stands together by decision holds beside what stands apart by decision.

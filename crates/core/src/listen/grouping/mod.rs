@@ -22,6 +22,7 @@ mod tests;
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use crate::jobs::Watch;
 use crate::text::{Vector, middle};
 use louvain::Graph;
 use once::Once;
@@ -97,35 +98,53 @@ pub struct Decided {
 /// neighbours, O(n) for the rest.
 #[must_use]
 pub fn group(members: &[Member], decided: &Decided, strictness: Strictness) -> Vec<usize> {
+    // Nobody stops it.
+    group_watched(members, decided, strictness, &Watch::default()).unwrap_or_default()
+}
+
+/// The watch of a grouping goes on by this for each member, at most.
+pub const STEPS: usize = 4;
+
+/// As [`group`], with somebody who watches; nothing where it is stopped.
+#[must_use]
+pub fn group_watched(
+    members: &[Member],
+    decided: &Decided,
+    strictness: Strictness,
+    watch: &Watch,
+) -> Option<Vec<usize>> {
     let once = Once::of(members, decided);
     let place = once.firsts.iter().enumerate().map(|(place, at)| (*at, place)).collect();
     let firsts: Vec<&Member> = once.firsts.iter().map(|at| &members[*at]).collect();
-    let groups = group_firsts(&firsts, &decided.among(&place), strictness);
-    numbered(&once.place.iter().map(|place| groups[*place]).collect::<Vec<_>>())
+    let groups = group_firsts(&firsts, &decided.among(&place), strictness, watch)?;
+    Some(numbered(&once.place.iter().map(|place| groups[*place]).collect::<Vec<_>>()))
 }
 
-fn group_firsts(members: &[&Member], decided: &Decided, strictness: Strictness) -> Vec<usize> {
+fn group_firsts(members: &[&Member], decided: &Decided, strictness: Strictness, watch: &Watch) -> Option<Vec<usize>> {
     let held: BTreeSet<usize> = decided.together.iter().flatten().copied().collect();
     let strong: Vec<usize> = (0..members.len()).filter(|at| !members[*at].weak || held.contains(at)).collect();
     let place: BTreeMap<usize, usize> = strong.iter().enumerate().map(|(place, at)| (*at, place)).collect();
-    let among = grouped(&strong.iter().map(|at| members[*at]).collect::<Vec<_>>(), &decided.among(&place), strictness);
+    let among: Vec<&Member> = strong.iter().map(|at| members[*at]).collect();
+    let among = grouped(&among, &decided.among(&place), strictness, watch)?;
     // What is weak stands alone until it joins.
     let groups = (0..members.len()).map(|at| place.get(&at).map_or(members.len() + at, |place| among[*place]));
-    single_joined(members, groups.collect(), decided, strictness)
+    single_joined(members, groups.collect(), decided, strictness, watch)
 }
 
 /// Groups of members that can make some.
-fn grouped(members: &[&Member], decided: &Decided, strictness: Strictness) -> Vec<usize> {
+fn grouped(members: &[&Member], decided: &Decided, strictness: Strictness, watch: &Watch) -> Option<Vec<usize>> {
     if members.is_empty() {
-        return Vec::new();
+        return Some(Vec::new());
     }
     let points = points::of(members);
-    let neighbours = neighbours::nearest(&points, neighbours::COUNT);
-    let likeness = walks::likeness(&neighbours);
+    let neighbours = neighbours::nearest(&points, neighbours::COUNT, watch)?;
+    let likeness = walks::likeness(&neighbours, watch)?;
     let graph = Graph::of(members.len(), &likeness, decided);
-    let groups = louvain::communities(&graph, strictness.resolution(members.len()));
-    let groups = same_made_one(members, groups, decided, strictness.same());
-    weak_left(&points, groups, decided)
+    // A hundred thousand of each are much beside what comes.
+    drop((neighbours, likeness));
+    let groups = louvain::communities(&graph, strictness.resolution(members.len()), watch)?;
+    let groups = same_made_one(members, groups, decided, strictness.same(), watch)?;
+    Some(weak_left(&points, groups, decided))
 }
 
 impl Decided {
@@ -159,7 +178,13 @@ fn weak_left(points: &[Vec<f32>], mut groups: Vec<usize>, decided: &Decided) -> 
 }
 
 /// What is alone joins the group whose middle it is near to, as what arrives later does.
-fn single_joined(members: &[&Member], groups: Vec<usize>, decided: &Decided, strictness: Strictness) -> Vec<usize> {
+fn single_joined(
+    members: &[&Member],
+    groups: Vec<usize>,
+    decided: &Decided,
+    strictness: Strictness,
+    watch: &Watch,
+) -> Option<Vec<usize>> {
     let all = by_group(&groups);
     let middles: Vec<(usize, Vector)> = all
         .iter()
@@ -182,14 +207,13 @@ fn single_joined(members: &[&Member], groups: Vec<usize>, decided: &Decided, str
     };
     let single = |at: usize| all[&groups[at]].len() == 1;
     let free = |at: usize| single(at) && !apart.contains_key(&at);
-    let mut joined = in_parts(members.len(), |range| {
-        range.map(|at| if free(at) { joins(at, &groups) } else { groups[at] }).collect()
-    });
+    let join = |(): &mut (), at: usize| if free(at) { joins(at, &groups) } else { groups[at] };
+    let mut joined = in_parts(members.len(), watch, || (), join)?;
     // Where one joins that is kept apart from others depends on where those went.
     for at in apart.keys().copied().filter(|at| single(*at)) {
         joined[at] = joins(at, &joined);
     }
-    joined
+    Some(joined)
 }
 
 /// A start, and what nearness to the middle is worth.
@@ -251,7 +275,13 @@ fn float(count: usize) -> f32 {
 
 /// Makes one of groups whose middles are the same: a large cloud of alike excerpts is cut into pieces by the walks, which
 /// reach only so far. Two groups that people keep apart stay apart. One excerpt alone is no cloud. O(clouds²).
-fn same_made_one(members: &[&Member], groups: Vec<usize>, decided: &Decided, same: f32) -> Vec<usize> {
+fn same_made_one(
+    members: &[&Member],
+    groups: Vec<usize>,
+    decided: &Decided,
+    same: f32,
+    watch: &Watch,
+) -> Option<Vec<usize>> {
     let mut apart: BTreeMap<usize, BTreeSet<usize>> = BTreeMap::new();
     for (one, other) in decided.apart.iter().map(|(one, other)| (groups[*one], groups[*other])) {
         apart.entry(one).or_default().insert(other);
@@ -264,8 +294,8 @@ fn same_made_one(members: &[&Member], groups: Vec<usize>, decided: &Decided, sam
         apart: apart.remove(&group).unwrap_or_default(),
     });
     let centre = middle_of(members.iter().map(|member| &member.meaning));
-    let instead = clouds::made_one(parts.collect(), &centre, same);
-    groups.into_iter().map(|group| instead.get(&group).copied().unwrap_or(group)).collect()
+    let instead = clouds::made_one(parts.collect(), &centre, same, watch)?;
+    Some(groups.into_iter().map(|group| instead.get(&group).copied().unwrap_or(group)).collect())
 }
 
 fn middle_sum<'a>(vectors: impl IntoIterator<Item = &'a Vector>) -> Vec<f32> {
@@ -297,8 +327,9 @@ fn numbered(groups: &[usize]) -> Vec<usize> {
 #[must_use]
 pub fn nearest_agree(members: &[Member], labels: &[usize]) -> Option<f64> {
     let count = u32::try_from(members.len()).ok().filter(|count| *count > 1)?;
-    let neighbours = neighbours::nearest(&points::of(&members.iter().collect::<Vec<_>>()), neighbours::COUNT);
-    let likeness = walks::likeness(&neighbours);
+    let (points, watch) = (points::of(&members.iter().collect::<Vec<_>>()), Watch::default());
+    let neighbours = neighbours::nearest(&points, neighbours::COUNT, &watch)?;
+    let likeness = walks::likeness(&neighbours, &watch)?;
     let agree = likeness.iter().enumerate().filter(|(at, row)| {
         let nearest = row.iter().filter(|(other, _)| other != at).max_by(|a, b| a.1.total_cmp(&b.1));
         nearest.is_some_and(|(other, _)| labels[*other] == labels[*at])

@@ -2,6 +2,7 @@
 
 use super::parts::in_parts;
 use super::points::SORT;
+use crate::jobs::Watch;
 use crate::text::dot;
 
 /// So many neighbours of each are taken.
@@ -18,21 +19,19 @@ const ASKED: usize = 32;
 /// For each point its nearest others with how alike they are, most alike first; those not alike at all are left out.
 pub(super) type Neighbours = Vec<Vec<(usize, f32)>>;
 
-/// The nearest neighbours, of `count` each.
+/// The nearest neighbours, of `count` each; nothing where it is stopped.
 ///
 /// Up to 3,000 points exactly, O(n²). Beyond, each point is put into the pots of its four nearest leaders that have room, of
 /// which there are 2√n, and compared with what lies there, O(n · √n): nine in ten of the true neighbours are found (see the
 /// tests). The leaders stand at even distances in the input, so nothing is left to chance.
-pub(super) fn nearest(points: &[Vec<f32>], count: usize) -> Neighbours {
+pub(super) fn nearest(points: &[Vec<f32>], count: usize, watch: &Watch) -> Option<Neighbours> {
     let space = Space { points, rough: Rough::of(points) };
     if points.len() <= FEW {
-        return in_parts(points.len(), |range| range.map(|at| space.best(at, 0..points.len(), count)).collect());
+        return in_parts(points.len(), watch, || (), |(), at| space.best(at, 0..points.len(), count));
     }
-    let pots = Pots::of(&space);
-    in_parts(points.len(), |range| {
-        let mut seen = vec![usize::MAX; points.len()];
-        range.map(|at| space.best(at, pots.beside(at, &mut seen), count)).collect()
-    })
+    let pots = Pots::of(&space, watch)?;
+    let none_seen = || vec![usize::MAX; points.len()];
+    in_parts(points.len(), watch, none_seen, |seen, at| space.best(at, pots.beside(at, seen), count))
 }
 
 /// How alike two points are: 0 and below is not at all.
@@ -107,7 +106,7 @@ struct Pots {
 }
 
 impl Pots {
-    fn of(space: &Space<'_>) -> Pots {
+    fn of(space: &Space<'_>, watch: &Watch) -> Option<Pots> {
         let count = space.points.len();
         let leaders = 2 * count.isqrt();
         let step = count / leaders;
@@ -117,7 +116,7 @@ impl Pots {
             near.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
             near.into_iter().take(ASKED).map(|(pot, _)| pot).collect::<Vec<usize>>()
         };
-        let near = in_parts(count, |range| range.map(near).collect());
+        let near = in_parts(count, watch, || (), |(), at| near(at))?;
         let room = ROOM * POTS * count.div_ceil(leaders);
         let mut pots = Pots { of: Vec::with_capacity(count), pots: vec![Vec::new(); leaders] };
         for (at, near) in near.into_iter().enumerate() {
@@ -126,7 +125,7 @@ impl Pots {
             free.iter().for_each(|pot| pots.pots[*pot].push(at));
             pots.of.push(free);
         }
-        pots
+        Some(pots)
     }
 
     /// What is in the same pots as a point, each once. `seen` remembers for which point each was given last.

@@ -39,10 +39,22 @@ fn nothing_and_one_are_grouped_too() {
 }
 
 #[test]
+fn who_watches_sees_how_far_it_is_and_can_stop_it() {
+    for count in [10, 400] {
+        let (members, labels) = clouds(count, 10);
+        let watch = Watch::default();
+        assert_eq!(group_watched(&members, &Decided::default(), Strictness::Even, &watch), Some(labels));
+        assert!((2 * members.len()..=STEPS * members.len()).contains(&watch.done()), "{}", watch.done());
+        watch.stop();
+        assert_eq!(group_watched(&members, &Decided::default(), Strictness::Even, &watch), None);
+    }
+}
+
+#[test]
 fn most_true_neighbours_are_found_among_many() {
     let (members, _) = clouds(400, 10);
     let points = points::of(&members.iter().collect::<Vec<_>>());
-    let found = neighbours::nearest(&points, 8);
+    let found = neighbours::nearest(&points, 8, &Watch::default()).unwrap();
     let (mut hits, mut all) = (0_u32, 0_u32);
     for at in (0..points.len()).step_by(97) {
         let mut true_ones: Vec<(usize, f32)> = (0..points.len())

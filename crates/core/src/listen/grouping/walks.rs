@@ -4,6 +4,7 @@ use std::collections::BTreeMap;
 
 use super::neighbours::Neighbours;
 use super::parts::in_parts;
+use crate::jobs::Watch;
 
 /// A walk goes on with this likelihood at each step.
 const ON: f32 = 0.7;
@@ -25,20 +26,32 @@ const KEPT: usize = 40;
 ///
 /// After H. Tong, C. Faloutsos, J.-Y. Pan, "Fast Random Walk with Restart and Its Applications" (2006), with the matrix made
 /// symmetric and its diagonal 1. Each point with itself is among them. O(n · STEPS · FOLLOWED · neighbours) and
-/// O(n · REMEMBERED) numbers at once.
-pub(super) fn likeness(neighbours: &Neighbours) -> Vec<Row> {
+/// O(n · REMEMBERED) numbers at once. Nothing where it is stopped.
+pub(super) fn likeness(neighbours: &Neighbours, watch: &Watch) -> Option<Vec<Row>> {
     let steps = steps(neighbours);
-    let reached: Vec<Row> = in_parts(steps.len(), |range| {
-        let (mut next, mut sum) = (Sums::over(steps.len()), Sums::over(steps.len()));
-        range.map(|from| strongest(walk(&steps, from, &mut next, &mut sum), REMEMBERED)).collect()
-    });
-    let itself = |(at, row): (usize, &Row)| row.iter().find(|(other, _)| *other == at).map_or(1.0, |(_, much)| *much);
+    let sums = || (Sums::over(steps.len()), Sums::over(steps.len()));
+    let reached = in_parts(steps.len(), watch, sums, |(next, sum), from| {
+        packed(strongest(walk(&steps, from, next, sum), REMEMBERED))
+    })?;
+    let itself =
+        |(at, row): (usize, &Packed)| unpacked(row).find(|(other, _)| *other == at).map_or(1.0, |(_, much)| much);
     let own: Vec<f32> = reached.iter().enumerate().map(itself).collect();
-    let scaled = |(at, row): (usize, Row)| {
-        let scaled = row.into_iter().map(|(other, much)| (other, much / (own[at] * own[other]).sqrt()));
+    let scaled = |(at, row): (usize, Packed)| {
+        let scaled = unpacked(&row).map(|(other, much)| (other, much / (own[at] * own[other]).sqrt()));
         strongest(scaled.collect(), KEPT)
     };
-    reached.into_iter().enumerate().map(scaled).collect()
+    Some(reached.into_iter().enumerate().map(scaled).collect())
+}
+
+/// A row in half the room: there is one for each point at once.
+type Packed = Vec<(u32, f32)>;
+
+fn packed(row: Row) -> Packed {
+    row.into_iter().map(|(at, much)| (u32::try_from(at).unwrap_or(u32::MAX), much)).collect()
+}
+
+fn unpacked(row: &Packed) -> impl Iterator<Item = (usize, f32)> {
+    row.iter().map(|(at, much)| (*at as usize, *much))
 }
 
 /// The symmetric steps between points.
@@ -105,8 +118,10 @@ fn walk(steps: &[Row], from: usize, next: &mut Sums, sum: &mut Sums) -> Row {
 /// The strongest of a row, in the order of their places.
 fn strongest(mut row: Row, count: usize) -> Row {
     if row.len() > count {
-        row.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
+        row.select_nth_unstable_by(count - 1, |a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
         row.truncate(count);
+        // What a walk reached besides is far more than what is kept.
+        row.shrink_to_fit();
         row.sort_unstable_by_key(|(at, _)| *at);
     }
     row
