@@ -241,13 +241,15 @@ impl<'a> Running<'a> {
         Ok(())
     }
 
-    /// Computes something in so many steps at most, tells how far that is, and ends it where somebody stops the job.
+    /// Computes something of so many things in at most so many steps for each, tells how far that is, and ends it where
+    /// somebody stops the job.
     pub(crate) fn watch<T: Send>(
         &mut self,
+        count: usize,
         steps: usize,
         compute: impl FnOnce(&Watch) -> Option<T> + Send,
     ) -> Result<T, Ended> {
-        self.expect(steps);
+        self.expect(count);
         let watch = Watch::default();
         let outcome = std::thread::scope(|scope| {
             let (tells, hears) = sync_channel(1);
@@ -258,7 +260,7 @@ impl<'a> Running<'a> {
                 match hears.recv_timeout(TOLD) {
                     Ok(outcome) => break outcome.map_or(Err(Ended::Stopped), |value| Ok((value, done))),
                     Err(RecvTimeoutError::Timeout) => {
-                        let now = watch.done().min(steps);
+                        let now = (watch.done() / steps).min(count);
                         self.advance(now - done).inspect_err(|_| watch.stop())?;
                         done = now;
                     }
@@ -269,7 +271,7 @@ impl<'a> Running<'a> {
             }
         });
         let (value, done) = outcome?;
-        self.advance(steps - done)?;
+        self.advance(count - done)?;
         Ok(value)
     }
 

@@ -6287,6 +6287,11 @@ export interface components {
             asked_at: number;
             /** @description Findings that are there and would change. */
             changed: number;
+            /**
+             * Format: int64
+             * @description So much of its work is done.
+             */
+            done: number;
             /** @description Excerpts that were grouped. */
             excerpts: number;
             /** @description The findings that there would be. */
@@ -6318,6 +6323,11 @@ export interface components {
              * @description The change by which it was taken.
              */
             taken?: number | null;
+            /**
+             * Format: int64
+             * @description So much is known to be done in all.
+             */
+            total: number;
         };
         /** @description A run, and all that it would change. */
         RunView: components["schemas"]["RunLine"] & {

@@ -27,7 +27,7 @@ pub(crate) fn group_excerpts(
     let (known, pairs) = (standing.known(&place), standing.pairs(&place));
     let members = said.members();
     let propose = |watch: &Watch| propose(members, &known, &pairs, strictness, watch);
-    let proposal = running.watch(STEPS * members.len(), propose)?;
+    let proposal = running.watch(members.len(), STEPS, propose)?;
     let now = groups(said.all.len(), known.iter().map(|one| one.members.iter().map(|(at, _)| *at).collect()));
     let then =
         groups(said.all.len(), proposal.findings.iter().map(|one| one.members.iter().map(|(at, _)| *at).collect()));

@@ -85,6 +85,10 @@ pub struct RunLine {
     pub id: i64,
     /// Where it stands.
     pub state: JobState,
+    /// So much of its work is done.
+    pub done: i64,
+    /// So much is known to be done in all.
+    pub total: i64,
     /// What went wrong.
     pub problem: Option<String>,
     /// When it was asked for, in milliseconds since 1970.
@@ -277,6 +281,8 @@ fn line(job: &Job, all: &[Job]) -> Option<RunLine> {
     Some(RunLine {
         id: job.id,
         state: job.state,
+        done: job.done,
+        total: job.total,
         problem: problem.and_then(|report| report["problem"].as_str().map(str::to_owned)),
         asked_at: job.asked_at,
         strictness,

@@ -7,6 +7,7 @@ import EmptyPlace from '@/shared/EmptyPlace.vue'
 import { useSelection } from '@/shared/selection'
 import StageFrame from '@/shared/StageFrame.vue'
 import { LISTEN } from '@/shared/tabs'
+import JobProgress from './JobProgress.vue'
 import RunChanges from './RunChanges.vue'
 import RunList from './RunList.vue'
 
@@ -33,6 +34,9 @@ const waits = computed(() => line.value?.state === 'done' && line.value.taken ==
 const working = ref<number>()
 const trouble = ref<string>()
 const EVERY = 600
+/** What is under way, as it was last seen. */
+const seen = ref<Schemas['JobView']>()
+const ongoing = computed(() => runs.value?.find((one) => !isOver(one)) ?? (working.value ? seen.value : undefined))
 const going = computed(() => working.value !== undefined || runs.value?.some((one) => !isOver(one)))
 let timer: ReturnType<typeof setInterval> | undefined
 watch(
@@ -48,6 +52,7 @@ onUnmounted(() => clearInterval(timer))
 async function look() {
   const id = working.value
   const job = id === undefined ? undefined : await value(api.GET('/api/v1/jobs/{id}', { params: { path: { id } } }))
+  seen.value = job
   await refetch()
   if (!job || job.state === 'queued' || job.state === 'running') return
   // What was asked may be older than the end of the job; then it is asked again.
@@ -63,7 +68,8 @@ async function look() {
 async function begin(work: Promise<Schemas['JobView']>) {
   trouble.value = undefined
   try {
-    working.value = (await work).id
+    seen.value = await work
+    working.value = seen.value.id
     await refetch()
   } catch (problem) {
     if (!(problem instanceof ApiProblem)) throw problem
@@ -101,7 +107,10 @@ const take = (leave: number[]) =>
         stays as it is.
       </p>
       <p v-if="trouble" class="problem" role="alert">{{ trouble }}</p>
-      <p v-if="going" role="status">The engine is at work …</p>
+      <div v-if="going" class="row-flex at-work">
+        <span role="status">The engine is at work …</span>
+        <JobProgress v-if="ongoing" :job="ongoing" label="How far the engine is" @cancelled="look" />
+      </div>
       <RunList v-if="runs?.length" :runs="runs" :shown="shown" @open="opened = $event" />
       <EmptyPlace v-else-if="runs && !going" title="No findings were suggested yet">
         Bring feedback in; when it is read, findings are suggested here by themselves. Or try it now.
@@ -121,6 +130,10 @@ const take = (leave: number[]) =>
 <style scoped>
 .grouping {
   padding: 12px 16px 60px;
+}
+.at-work {
+  flex-wrap: wrap;
+  min-height: 40px;
 }
 form {
   flex-wrap: wrap;

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed, onUnmounted, ref, watch } from 'vue'
-import { api, ApiProblem, value, type Schemas } from '@/api/client'
+import type { Schemas } from '@/api/client'
 import { useJobs } from '@/api/queries'
-import { showProblem } from '@/api/save'
 import { useSelection } from '@/shared/selection'
-import { moment, percent, whole } from '@/shared/words'
+import { moment } from '@/shared/words'
 import ImportReports from './ImportReports.vue'
+import JobProgress from './JobProgress.vue'
 
 /** What is being brought in, how far it is, and what came of what is over. */
 const props = defineProps<{ started?: number }>()
@@ -48,21 +48,11 @@ const WORDS: Record<Job['state'], string> = {
 const brings = (job: Job) => job.kind === 'bring_in' || job.kind === 'look'
 /** Where that which came of the rest is seen. */
 const SEE: Partial<Record<Job['kind'], string>> = { group: '; see Suggestions', research: '; see Market' }
-const share = (job: Job) => (job.total ? job.done / job.total : 0)
 /** What became of what it had written; where it could not be taken back, the job says so itself. */
 function after(job: Job): string {
   if (job.state === 'done') return SEE[job.kind] ?? ''
   if (job.problem) return `. ${job.problem}`
   return `; what it had written was taken back${job.state === 'interrupted' && brings(job) ? '. Bring the files in again.' : ''}`
-}
-
-async function cancel(id: number) {
-  try {
-    await value(api.POST('/api/v1/jobs/{id}/cancel', { params: { path: { id } } }))
-  } catch (error) {
-    if (error instanceof ApiProblem) showProblem(error.body)
-  }
-  await refetch()
 }
 </script>
 
@@ -86,16 +76,7 @@ async function cancel(id: number) {
               {{ opened === job.id ? 'Fold' : 'Report' }}
             </button>
           </template>
-          <template v-else>
-            <progress :value="job.total ? job.done : undefined" :max="job.total || undefined" :aria-label="job.label" />
-            <span class="small" role="status">
-              <template v-if="job.total"
-                >{{ whole(job.done) }} of {{ whole(job.total) }} · {{ percent(share(job)) }}</template
-              >
-              <template v-else>{{ WORDS[job.state] }}</template>
-            </span>
-            <button type="button" class="btn btn-plain" @click="cancel(job.id)">Cancel</button>
-          </template>
+          <JobProgress v-else :job="job" :label="job.label" @cancelled="refetch()" />
         </div>
         <ImportReports v-if="opened === job.id" :id="job.id" />
       </li>
@@ -122,9 +103,5 @@ li {
 }
 .row-flex {
   flex-wrap: wrap;
-}
-progress {
-  accent-color: var(--quiet);
-  width: 200px;
 }
 </style>
