@@ -28,6 +28,7 @@ use louvain::Graph;
 use once::Once;
 use parts::in_parts;
 pub use points::Member;
+use points::Sight;
 
 /// How alike excerpts must be to stand together.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Default, serde::Serialize, serde::Deserialize)]
@@ -136,15 +137,15 @@ fn grouped(members: &[&Member], decided: &Decided, strictness: Strictness, watch
     if members.is_empty() {
         return Some(Vec::new());
     }
-    let points = points::of(members);
-    let neighbours = neighbours::nearest(&points, neighbours::COUNT, watch)?;
+    let sight = Sight::of(members);
+    let neighbours = neighbours::nearest(&sight.points(members), neighbours::COUNT, watch)?;
     let likeness = walks::likeness(&neighbours, watch)?;
     let graph = Graph::of(members.len(), &likeness, decided);
     // A hundred thousand of each are much beside what comes.
     drop((neighbours, likeness));
     let groups = louvain::communities(&graph, strictness.resolution(members.len()), watch)?;
     let groups = same_made_one(members, groups, decided, strictness.same(), watch)?;
-    Some(weak_left(&points, groups, decided))
+    Some(weak_left(members, &sight, groups, decided))
 }
 
 impl Decided {
@@ -161,13 +162,15 @@ const WEAK: f32 = 0.05;
 
 /// Members that are hardly like the others of their group leave it for one of their own, but for those that people put
 /// there.
-fn weak_left(points: &[Vec<f32>], mut groups: Vec<usize>, decided: &Decided) -> Vec<usize> {
+fn weak_left(members: &[&Member], sight: &Sight, mut groups: Vec<usize>, decided: &Decided) -> Vec<usize> {
     let held: BTreeSet<usize> = decided.together.iter().flatten().copied().collect();
     let mut next = groups.iter().max().map_or(0, |most| most + 1);
     for all in by_group(&groups).into_values().filter(|all| all.len() > 1 && all.len() <= LARGE) {
-        for at in all.iter().filter(|at| !held.contains(at)) {
-            let others = all.iter().filter(|other| *other != at);
-            let sum: f32 = others.map(|other| neighbours::alike(&points[*at], &points[*other])).sum();
+        // Told anew here, so that a hundred thousand of them are not kept all the way.
+        let points: Vec<Vec<f32>> = all.iter().map(|at| sight.point(members[*at])).collect();
+        for (one, at) in all.iter().enumerate().filter(|(_, at)| !held.contains(at)) {
+            let others = (0..all.len()).filter(|other| *other != one);
+            let sum: f32 = others.map(|other| neighbours::alike(&points[one], &points[other])).sum();
             if sum < WEAK * float(all.len() - 1) {
                 groups[*at] = next;
                 next += 1;
@@ -327,7 +330,8 @@ fn numbered(groups: &[usize]) -> Vec<usize> {
 #[must_use]
 pub fn nearest_agree(members: &[Member], labels: &[usize]) -> Option<f64> {
     let count = u32::try_from(members.len()).ok().filter(|count| *count > 1)?;
-    let (points, watch) = (points::of(&members.iter().collect::<Vec<_>>()), Watch::default());
+    let (members, watch) = (members.iter().collect::<Vec<_>>(), Watch::default());
+    let points = Sight::of(&members).points(&members);
     let neighbours = neighbours::nearest(&points, neighbours::COUNT, &watch)?;
     let likeness = walks::likeness(&neighbours, &watch)?;
     let agree = likeness.iter().enumerate().filter(|(at, row)| {

@@ -38,26 +38,39 @@ const SORTS: [&[FeedbackKind]; 5] = [
 /// What is lost of the likeness of two excerpts that are surely of different sorts.
 pub(super) const SORT: f32 = 0.15;
 
-/// Points for which the product of two is
-///
-/// ```text
-/// cosine of their meanings, seen from the middle of all by what tells needs apart  +  SORT · P(both are of the same sort)
-/// ```
-///
-/// Each is filled up to a multiple of eight numbers.
-pub(super) fn of(members: &[&Member]) -> Vec<Vec<f32>> {
-    let centre = super::middle_of(members.iter().map(|member| &member.meaning));
-    let far = mean_length(members, &centre);
-    let point = |member: &&Member| {
-        let mut numbers = from_centre_by(&member.meaning, &centre, far);
+/// From where excerpts are seen as points: the middle of all.
+pub(super) struct Sight {
+    centre: Vector,
+    far: f32,
+}
+
+impl Sight {
+    pub(super) fn of(members: &[&Member]) -> Sight {
+        let centre = super::middle_of(members.iter().map(|member| &member.meaning));
+        Sight { far: mean_length(members, &centre), centre }
+    }
+
+    /// A point, for which the product with another is
+    ///
+    /// ```text
+    /// cosine of their meanings, seen from the middle of all by what tells needs apart  +  SORT · P(both are of the same sort)
+    /// ```
+    ///
+    /// It is filled up to a multiple of eight numbers. O(`DIMENSIONS`²).
+    pub(super) fn point(&self, member: &Member) -> Vec<f32> {
+        let mut numbers = from_centre_by(&member.meaning, &self.centre, self.far);
         let likely = |kind: &FeedbackKind| {
             FeedbackKind::ALL.iter().position(|one| one == kind).map_or(0.0, |at| member.kinds[at])
         };
         numbers.extend(SORTS.iter().map(|sort| sort.iter().map(likely).sum::<f32>() * SORT.sqrt()));
         numbers.resize(numbers.len().next_multiple_of(8), 0.0);
         numbers
-    };
-    members.iter().map(point).collect()
+    }
+
+    /// The points of all.
+    pub(super) fn points(&self, members: &[&Member]) -> Vec<Vec<f32>> {
+        members.iter().map(|member| self.point(member)).collect()
+    }
 }
 
 /// How long the mean of the meanings is: it points at the centre, and is shorter the more they differ.

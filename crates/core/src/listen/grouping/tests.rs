@@ -53,7 +53,8 @@ fn who_watches_sees_how_far_it_is_and_can_stop_it() {
 #[test]
 fn most_true_neighbours_are_found_among_many() {
     let (members, _) = clouds(400, 10);
-    let points = points::of(&members.iter().collect::<Vec<_>>());
+    let members: Vec<&Member> = members.iter().collect();
+    let points = Sight::of(&members).points(&members);
     let found = neighbours::nearest(&points, 8, &Watch::default()).unwrap();
     let (mut hits, mut all) = (0_u32, 0_u32);
     for at in (0..points.len()).step_by(97) {
