@@ -114,7 +114,8 @@ impl Pots {
             let mut near: Vec<(usize, f32)> =
                 (0..leaders).map(|pot| (pot, space.rough.product(at, pot * step))).collect();
             near.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
-            near.into_iter().take(ASKED).map(|(pot, _)| pot).collect::<Vec<usize>>()
+            // Collected from where it is, the few would keep the room of all.
+            near.iter().take(ASKED).map(|(pot, _)| *pot).collect::<Vec<usize>>()
         };
         let near = in_parts(count, watch, || (), |(), at| near(at))?;
         let room = ROOM * POTS * count.div_ceil(leaders);

@@ -31,7 +31,7 @@ pub(super) fn likeness(neighbours: &Neighbours, watch: &Watch) -> Option<Vec<Row
     let steps = steps(neighbours);
     let sums = || (Sums::over(steps.len()), Sums::over(steps.len()));
     let reached = in_parts(steps.len(), watch, sums, |(next, sum), from| {
-        packed(strongest(walk(&steps, from, next, sum), REMEMBERED))
+        packed(&strongest(walk(&steps, from, next, sum), REMEMBERED))
     })?;
     let itself =
         |(at, row): (usize, &Packed)| unpacked(row).find(|(other, _)| *other == at).map_or(1.0, |(_, much)| much);
@@ -46,8 +46,9 @@ pub(super) fn likeness(neighbours: &Neighbours, watch: &Watch) -> Option<Vec<Row
 /// A row in half the room: there is one for each point at once.
 type Packed = Vec<(u32, f32)>;
 
-fn packed(row: Row) -> Packed {
-    row.into_iter().map(|(at, much)| (u32::try_from(at).unwrap_or(u32::MAX), much)).collect()
+fn packed(row: &Row) -> Packed {
+    // Not from the row itself, whose room they would keep.
+    row.iter().map(|(at, much)| (u32::try_from(*at).unwrap_or(u32::MAX), *much)).collect()
 }
 
 fn unpacked(row: &Packed) -> impl Iterator<Item = (usize, f32)> {
