@@ -16,28 +16,31 @@ static DRIVER: OnceLock<(String, ChildStdin)> = OnceLock::new();
 /// So long a page may take for what is expected of it, on a machine that has much else to do.
 const PATIENCE: Duration = Duration::from_secs(40);
 
-/// The address of the ChromeDriver of this run. It runs in a process group that ends with the test:
-/// when the test is gone, the pipe closes and the group kills itself.
-#[allow(clippy::zombie_processes, reason = "it lives as long as the test and ends with it")]
+/// The address of the ChromeDriver of this run. The port that it finds for itself may be taken a moment later: then it
+/// ends, and is started again.
 fn driver() -> &'static str {
-    let start = || {
-        let mut child = Command::new("setsid")
-            .args(["sh", "-c", "chromedriver --port=0 </dev/null & cat >/dev/null; kill -9 0"])
-            .stdin(Stdio::piped())
-            .stdout(Stdio::piped())
-            .stderr(Stdio::null())
-            .spawn()
-            .expect("ChromeDriver starts; install it with: apt-get install chromium chromium-driver");
-        let mut lines = BufReader::new(child.stdout.take().expect("its output")).lines().map_while(Result::ok);
-        let port = lines
-            .find_map(|line| {
-                line.split("successfully on port ").nth(1).map(|rest| rest.trim_end_matches('.').to_owned())
-            })
-            .expect("ChromeDriver says its port");
-        std::thread::spawn(move || lines.for_each(drop));
-        (format!("http://127.0.0.1:{port}"), child.stdin.take().expect("its input"))
-    };
+    let start = || (0..5).find_map(|_| start()).expect("ChromeDriver starts and says its port");
     &DRIVER.get_or_init(start).0
+}
+
+/// It runs in a process group that ends with the test: when the test is gone, the pipe closes and the group kills itself.
+/// Nobody but ChromeDriver has its output, so that it ends where ChromeDriver ends.
+#[allow(clippy::zombie_processes, reason = "it lives as long as the test and ends with it")]
+fn start() -> Option<(String, ChildStdin)> {
+    let mut child = Command::new("setsid")
+        .args(["sh", "-c", "chromedriver --port=0 </dev/null & exec >/dev/null; cat; kill -9 0"])
+        .stdin(Stdio::piped())
+        .stdout(Stdio::piped())
+        .stderr(Stdio::null())
+        .spawn()
+        .expect("a process starts");
+    let mut lines = BufReader::new(child.stdout.take().expect("its output")).lines().map_while(Result::ok);
+    let port = lines.find_map(|line| {
+        eprintln!("{line}");
+        line.split("successfully on port ").nth(1).map(|rest| rest.trim_end_matches('.').to_owned())
+    })?;
+    std::thread::spawn(move || lines.for_each(drop));
+    Some((format!("http://127.0.0.1:{port}"), child.stdin.take().expect("its input")))
 }
 
 /// A page in a browser of its own.
@@ -110,7 +113,25 @@ impl Page {
 
     /// Waits until something is there.
     pub async fn see(&self, css: &str) -> WebDriverResult<WebElement> {
-        self.driver.query(By::Css(css)).wait(PATIENCE, Duration::from_millis(50)).desc(css).first().await
+        let query = self.driver.query(By::Css(css)).wait(PATIENCE, Duration::from_millis(50)).desc(css);
+        match query.first().await {
+            Err(fault) if matches!(fault.as_inner(), WebDriverErrorInner::NoSuchElement(_)) => {
+                panic!("{css} did not come; {}", self.instead().await?)
+            }
+            found => found,
+        }
+    }
+
+    /// What the page says where something is missed.
+    async fn instead(&self) -> WebDriverResult<String> {
+        let mut said = Vec::new();
+        for one in self.driver.find_all(By::Css("[role=alert], [role=status], body")).await? {
+            said.push(one.text().await.unwrap_or_default());
+        }
+        // What it says of the last write comes first: a long page is cut off where the failure is read.
+        said.sort_by_key(String::len);
+        let address = self.driver.current_url().await?;
+        Ok(format!("the page at {address} says:\n{}", said.join("\n")))
     }
 
     /// Waits until a text stands somewhere in a part of the page.
@@ -137,13 +158,7 @@ impl Page {
         let end = Instant::now() + PATIENCE;
         while !holds().await? {
             if Instant::now() > end {
-                let mut said = Vec::new();
-                for one in self.driver.find_all(By::Css("[role=alert], [role=status], body")).await? {
-                    said.push(one.text().await.unwrap_or_default());
-                }
-                // What it says of the last write comes first: a long page is cut off where the failure is read.
-                said.sort_by_key(String::len);
-                panic!("{what} did not come; the page says:\n{}", said.join("\n"));
+                panic!("{what} did not come; {}", self.instead().await?);
             }
             tokio::time::sleep(Duration::from_millis(50)).await;
         }
