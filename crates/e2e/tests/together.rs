@@ -1,6 +1,7 @@
 //! Two people at once, and taking things back.
 
 use iron_kite_e2e::{Server, browse};
+use serde_json::json;
 use thirtyfour::prelude::*;
 
 #[tokio::test(flavor = "multi_thread", worker_threads = 1)]
@@ -75,5 +76,24 @@ async fn a_viewer_reads_and_an_ended_session_asks_to_sign_in() -> WebDriverResul
     page.see_text("[role=status]", "Sign in in another tab").await?;
     page.go("/p/1/map").await?;
     page.see("#email").await?;
+    page.close().await
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn what_is_not_answered_is_told_and_asked_again() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("wren").await?;
+    // The connection is lost for one of the questions that a view asks.
+    let network = page.driver.cdp();
+    network.send_raw("Network.enable", json!({})).await?;
+    network.send_raw("Network.setBlockedURLs", json!({ "urls": ["*/collections/idea/views*"] })).await?;
+    page.go("/p/1/decide/idea?view=ranking").await?;
+    page.see_text("[role=status]", "No connection to the server").await?;
+    page.see("[data-work][aria-busy=true]").await?;
+    network.send_raw("Network.setBlockedURLs", json!({ "urls": [] })).await?;
+    page.press_button("Try again").await?;
+    page.see("[data-row='6']").await?;
+    page.until_script("nothing is told", "return !document.querySelector('.trouble')").await?;
     page.close().await
 }

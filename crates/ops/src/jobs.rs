@@ -254,7 +254,7 @@ impl<'a> Running<'a> {
         let outcome = std::thread::scope(|scope| {
             let (tells, hears) = sync_channel(1);
             let watch = &watch;
-            scope.spawn(move || tells.send(compute(watch)));
+            let computes = scope.spawn(move || tells.send(compute(watch)));
             let mut done = 0;
             loop {
                 match hears.recv_timeout(TOLD) {
@@ -265,6 +265,8 @@ impl<'a> Running<'a> {
                         done = now;
                     }
                     Err(RecvTimeoutError::Disconnected) => {
+                        let panicked = computes.join().is_err();
+                        debug_assert!(panicked, "it says what came of it before it ends");
                         break Err(Ended::Problem(Problem::Internal("a computation panicked".into())));
                     }
                 }
@@ -591,4 +593,56 @@ fn note_look(tx: &mut Tx<'_>, looked: Looked, state: JobState, fault: Option<Str
     let cursor = if read { looked.cursor } else { known.cursor };
     let next = ChannelState { cursor, problem: looked.problem.or(fault), looked_at: Some(now), ..known };
     Ok(tx.set_channel_state(looked.channel.0, &next)?)
+}
+
+#[cfg(test)]
+mod tests {
+    use tempfile::TempDir;
+
+    use super::*;
+
+    fn workspace() -> (App, Call, TempDir) {
+        let dir = tempfile::tempdir().unwrap();
+        let call = Call::command("2026-06-30T12:00:00Z".parse().unwrap(), date(2026, 6, 30));
+        (App::open(dir.path()).unwrap(), call, dir)
+    }
+
+    #[test]
+    fn a_computation_is_told_to_its_end() {
+        let (app, call, _dir) = workspace();
+        let mut running = Running::at_once(&app, &call);
+        running.expect(2);
+        running.advance(2).unwrap();
+        // It takes fewer steps than it may, and ends whole all the same.
+        let outcome = running.watch(10, 3, |watch| {
+            watch.advance(11);
+            std::thread::sleep(TOLD * 3 / 2);
+            Some(watch.done())
+        });
+        assert_eq!(outcome.unwrap(), 11);
+        assert_eq!((running.done, running.total), (12, 12));
+    }
+
+    #[test]
+    fn a_computation_ends_where_its_job_is_stopped() {
+        let (app, call, _dir) = workspace();
+        let mut running = Running::at_once(&app, &call);
+        let stop = Arc::clone(&running.stop);
+        let outcome = running.watch(10, 3, move |watch| {
+            stop.store(true, Ordering::Relaxed);
+            while watch.goes_on().is_some() {
+                std::thread::sleep(Duration::from_millis(1));
+            }
+            None::<()>
+        });
+        assert!(matches!(outcome, Err(Ended::Stopped)));
+    }
+
+    #[test]
+    fn a_computation_that_panics_is_a_problem_of_its_job() {
+        let (app, call, _dir) = workspace();
+        let mut running = Running::at_once(&app, &call);
+        let outcome = running.watch(10, 3, |_| -> Option<()> { panic!("a fault") });
+        assert!(matches!(outcome, Err(Ended::Problem(Problem::Internal(_)))));
+    }
 }

@@ -7,7 +7,23 @@ export type ThingKind = Schemas['ThingKind']
 export type Saved = Schemas['Saved']
 export type ProblemBody = Schemas['ProblemBody']
 
-export const api = createClient<paths>({ baseUrl: '' })
+/** What only asks, so that it can be asked again where the connection was lost on the way. */
+const onlyAsks = ({ method, url }: Request) => method === 'GET' || /\/collections\/\w+\/(rows|groups)$/.test(url)
+/** How long to wait before each further try, in milliseconds. */
+const WAITS = [300, 1500]
+
+async function patient(request: Request): Promise<Response> {
+  for (const wait of onlyAsks(request) ? WAITS : []) {
+    try {
+      return await fetch(request.clone())
+    } catch {
+      await new Promise((resolve) => setTimeout(resolve, wait))
+    }
+  }
+  return fetch(request)
+}
+
+export const api = createClient<paths>({ baseUrl: '', fetch: patient })
 
 /** A request that the server could not carry out; its words say what to do. */
 export class ApiProblem extends Error {

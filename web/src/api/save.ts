@@ -4,7 +4,7 @@ import { useRefresh } from './queries'
 import { Typed } from './typed'
 
 /** The quiet line at the bottom: what was saved, with undo, or what went wrong. */
-export const line = reactive<{ saved?: Saved; problem?: ProblemBody; at: number }>({ at: 0 })
+export const line = reactive<{ saved?: Saved; problem?: ProblemBody; unanswered?: boolean; at: number }>({ at: 0 })
 
 /** Changes made from this window; their live event needs no second question. */
 export const own = new Set<number>()
@@ -22,8 +22,14 @@ export interface Conflict {
 
 export const conflict = ref<Conflict>()
 
-export function showProblem(body: ProblemBody) {
-  Object.assign(line, { saved: undefined, problem: body, at: Date.now() })
+export function showProblem(body: ProblemBody, unanswered = false) {
+  Object.assign(line, { saved: undefined, problem: body, unanswered, at: Date.now() })
+}
+
+/** A question that the server could not answer, whichever view it is of. What it refuses is told by the view. */
+export function showUnanswered(error: unknown) {
+  const { body } = error instanceof ApiProblem ? error : {}
+  if (body && (body.status === 0 || body.status >= 500)) showProblem(body, true)
 }
 
 /** Says what long work has done, with undo. */

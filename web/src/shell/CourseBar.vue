@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { useRoute } from 'vue-router'
 import { useCourse } from '@/api/queries'
 import { useSelection } from '@/shared/selection'
+import { whole } from '@/shared/words'
 import { STAGES } from './stages'
 
 /** The course: the seven stages as one drawn line in the order of the work, each with what wants attention. */
@@ -20,7 +21,7 @@ const path = `M${Array.from({ length: 147 }, (_, n) => 8 + n * 6)
 /** The number and its word; a narrow window shows only the number. */
 function parts(words: string): [string, string] {
   const [count = '', ...rest] = words.split(' ')
-  return [count, rest.join(' ')]
+  return [/^\d+$/.test(count) ? whole(Number(count)) : count, rest.join(' ')]
 }
 
 const current = computed(() => String(route.path).split('/')[3] ?? '')

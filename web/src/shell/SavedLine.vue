@@ -2,10 +2,12 @@
 import { ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, value } from '@/api/client'
+import { useRefresh } from '@/api/queries'
 import { line, useSave } from '@/api/save'
 
 /** The quiet line: what was saved, with undo; or what went wrong and what to do. */
 const { save } = useSave()
+const refresh = useRefresh()
 const route = useRoute()
 const shown = ref(false)
 let timer = 0
@@ -20,6 +22,11 @@ watch(
   },
 )
 
+/** What is still not answered says so again. */
+function askAgain() {
+  shown.value = false
+  void refresh()
+}
 const undo = (id: number) => save(value(api.POST('/api/v1/changes/{id}/undo', { params: { path: { id } } })))
 </script>
 
@@ -36,6 +43,7 @@ const undo = (id: number) => save(value(api.POST('/api/v1/changes/{id}/undo', { 
           >Sign in in another tab</RouterLink
         >
       </div>
+      <button v-if="line.unanswered" type="button" class="btn btn-plain" @click="askAgain">Try again</button>
       <button type="button" class="btn btn-plain" @click="shown = false">Close</button>
     </div>
     <div v-else-if="shown && line.saved" class="line">
@@ -64,6 +72,9 @@ const undo = (id: number) => save(value(api.POST('/api/v1/changes/{id}/undo', { 
   font-size: 14px;
   gap: 12px;
   padding: 5px 12px;
+}
+.line button {
+  flex: none;
 }
 .trouble {
   border-color: var(--ink);

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref, watch } from 'vue'
+import { useMediaQuery } from '@vueuse/core'
 import { useTrace } from '@/api/queries'
 import { useTalk } from '@/api/talk'
 import { panel } from '@/features/talk/passage'
@@ -19,7 +20,10 @@ const { selected } = useSelection()
 const { data, error } = useTrace(selected)
 const { data: talk } = useTalk(selected)
 const said = computed(() => talk.value?.comments.filter((one) => !one.resolved_at).length ?? 0)
-const folded = ref(window.innerWidth < 1000)
+const narrow = useMediaQuery('(width < 1000px)')
+const folded = ref(narrow.value)
+// Beside a wide page it has room; over a narrow one it would hide the work.
+watch(narrow, (now) => (folded.value = now))
 // Whoever comes for what is said wants to see it.
 watch(panel, (part) => part === 'talk' && (folded.value = false))
 

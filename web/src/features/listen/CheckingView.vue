@@ -36,7 +36,7 @@ const { product, select } = useSelection()
 const { save } = useSave()
 const about = ref<About>('kind')
 const way = ref<Way>('unsure')
-const { data, error, isPending } = useToCheck(product, about, way)
+const { data, error, isPending, refetch } = useToCheck(product, about, way)
 
 /** What was said here, and what is left for later; neither comes again while this is open. */
 const said = ref<{ id: number; words: string; is: string; kept: boolean }[]>([])
@@ -60,11 +60,13 @@ async function say(answer: Schemas['CheckAnswer']) {
   const body = { excerpt: one.id, about: about.value, way: way.value, said: answer.said }
   const done = await save(value(api.POST('/api/v1/listen/checks', { body })))
   said.value = said.value.flatMap((other) => (other.id !== one.id ? other : done ? { ...other, kept: true } : []))
+  // Asked before it was kept, or taken back since: only a new answer tells.
+  if (done && asksFor(one.id)) void refetch()
 }
+const asksFor = (id: number) => data.value?.excerpts.some((one) => one.id === id)
 /** What was taken back is asked again. */
-watch(data, (now) => {
-  const asked = new Set(now?.excerpts.map((one) => one.id))
-  said.value = said.value.filter((one) => !one.kept || !asked.has(one.id))
+watch(data, () => {
+  said.value = said.value.filter((one) => !one.kept || !asksFor(one.id))
 })
 const postpone = () => {
   if (next.value) later.value = [...later.value.filter((id) => id !== next.value?.id), next.value.id]
