@@ -154,7 +154,7 @@ mod tests {
     fn kinds_of_subjects_never_seen_are_told() {
         let measured = kinds(include_bytes!("../../../evaluation/kinds.csv"), &*MODEL).unwrap();
         assert_eq!(measured.json["n"], 229);
-        least(&measured, &[("macro_f1", 0.75), ("accuracy", 0.75)]);
+        least(&measured, &[("macro_f1", 0.82), ("accuracy", 0.82)]);
     }
 
     #[test]

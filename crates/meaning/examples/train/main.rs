@@ -94,7 +94,7 @@ fn kinds() -> Outcome<()> {
     let mut parts: Vec<&str> = everything.iter().map(|one| one.part.as_str()).collect();
     parts.sort_unstable();
     parts.dedup();
-    for (meaning, ridge, name) in [(true, 0.0015, "kinds"), (false, 0.0015, "kinds_words")] {
+    for (meaning, ridge, name) in [(true, 0.0015, "kinds"), (false, 0.0005, "kinds_words")] {
         let how = Fit { ridge, rounds: 300, least: 3 };
         let mut pairs = Vec::new();
         for part in &parts {
