@@ -23,7 +23,7 @@ const keyOf = (answer: Schemas['CheckAnswer'], at: number) => (answer.words == n
       <RouterLink class="thing" :to="thingIn('feedback_item', excerpt.item_id)">F{{ excerpt.item_id }}</RouterLink>
       {{ by }}
     </div>
-    <blockquote dir="auto">
+    <blockquote dir="auto" tabindex="0" aria-label="What was said">
       <span class="quiet">{{ excerpt.before }}</span><mark>{{ excerpt.words }}</mark
       ><span class="quiet">{{ excerpt.after }}</span>
     </blockquote>
