@@ -19,7 +19,11 @@ const PATIENCE: Duration = Duration::from_secs(40);
 /// The address of the ChromeDriver of this run. The port that it finds for itself may be taken a moment later: then it
 /// ends, and is started again.
 fn driver() -> &'static str {
-    let start = || (0..5).find_map(|_| start()).expect("ChromeDriver starts and says its port");
+    let start = || {
+        (0..5)
+            .find_map(|_| start())
+            .expect("ChromeDriver starts; install it with: apt-get install chromium chromium-driver")
+    };
     &DRIVER.get_or_init(start).0
 }
 
