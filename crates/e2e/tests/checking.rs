@@ -89,3 +89,29 @@ async fn twenty_are_checked_by_the_keyboard_alone() -> WebDriverResult<()> {
     page.see_text("[data-agreement]", "Tamar").await?;
     page.close().await
 }
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn what_is_taken_back_at_once_is_asked_again() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("joss").await?;
+    page.go("/p/1/listen/check").await?;
+    page.see("[data-check] mark").await?;
+    // What else is asked after a write takes long, so that it is taken back before all of it is there.
+    page.script(
+        "const ask = window.fetch
+         window.fetch = async (request) => {
+           if (request.url.includes('/api/v1/course')) await new Promise((done) => setTimeout(done, 2500))
+           return ask(request)
+         }",
+    )
+    .await?;
+    let first = shown(&page).await?;
+    page.keys("1").await?;
+    page.see_text("[role=status]", "Saved").await?;
+    page.keys(Key::Control + "z").await?;
+    page.see_text("[role=status]", "undid").await?;
+    page.see_text("[data-left]", "0 checked now").await?;
+    assert_eq!(shown(&page).await?, first);
+    page.close().await
+}

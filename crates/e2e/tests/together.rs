@@ -91,9 +91,16 @@ async fn what_is_not_answered_is_told_and_asked_again() -> WebDriverResult<()> {
     page.go("/p/1/decide/idea?view=ranking").await?;
     page.see_text("[role=status]", "No connection to the server").await?;
     page.see("[data-work][aria-busy=true]").await?;
+    let asked = "performance.getEntriesByType('resource').filter((one) => one.name.includes('/idea/views')).length";
+    page.until_script("it was asked three times", &format!("return {asked} === 3")).await?;
     network.send_raw("Network.setBlockedURLs", json!({ "urls": [] })).await?;
     page.press_button("Try again").await?;
     page.see("[data-row='6']").await?;
     page.until_script("nothing is told", "return !document.querySelector('.trouble')").await?;
+    // A part of the page itself does not come.
+    network.send_raw("Network.setBlockedURLs", json!({ "urls": ["*/assets/MapView*"] })).await?;
+    page.click("a[href='/p/1/map']").await?;
+    page.see_text("[role=status]", "A part of the page did not come").await?;
+    page.see("[data-row='6']").await?;
     page.close().await
 }

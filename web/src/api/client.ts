@@ -36,7 +36,7 @@ export class ApiProblem extends Error {
   }
 }
 
-const LOST: ProblemBody = {
+export const LOST: ProblemBody = {
   type: 'urn:iron-kite:problem:no-connection',
   code: 'no-connection',
   title: 'No connection to the server',

@@ -16,7 +16,6 @@ import KiteLogo from './KiteLogo.vue'
 import MeMenu from './MeMenu.vue'
 import NoteDialog from './NoteDialog.vue'
 import NoticesMenu from '@/features/notices/NoticesMenu.vue'
-import SavedLine from './SavedLine.vue'
 import TracePanel from './TracePanel.vue'
 import { pressShortcut } from './shortcuts'
 import { STAGES } from './stages'
@@ -129,7 +128,6 @@ onUnmounted(() => forget())
       <main id="work" tabindex="-1"><RouterView v-if="me" /></main>
       <TracePanel v-if="!ALONE.includes(String(route.name))" />
     </div>
-    <SavedLine />
     <KeysDialog v-model="keysShown" />
     <NoteDialog v-model="noteShown" />
     <ConflictDialog />

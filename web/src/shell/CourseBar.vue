@@ -19,9 +19,9 @@ const path = `M${Array.from({ length: 147 }, (_, n) => 8 + n * 6)
   .join(' L')}`
 
 /** The number and its word; a narrow window shows only the number. */
-function parts(words: string): [string, string] {
-  const [count = '', ...rest] = words.split(' ')
-  return [/^\d+$/.test(count) ? whole(Number(count)) : count, rest.join(' ')]
+function needOf(stage: string): [string, string] {
+  const node = data.value?.find((one) => one.stage === stage)
+  return node ? [whole(node.count), node.words.slice(node.words.indexOf(' ') + 1)] : ['', '']
 }
 
 const current = computed(() => String(route.path).split('/')[3] ?? '')
@@ -31,7 +31,7 @@ const nodes = computed(() =>
     x: at(n),
     y: height(at(n)),
     on: stage.path === current.value,
-    need: parts(data.value?.find((node) => node.stage === stage.path)?.words ?? ''),
+    need: needOf(stage.path),
   })),
 )
 </script>
