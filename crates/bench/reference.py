@@ -25,7 +25,7 @@ with open(path, encoding="utf-8") as file:
     texts = [row["review"] for row in csv.DictReader(file)]
 parts = sorted({part.strip() for text in texts for part in re.split(r"(?<=[.!?])\s+", text) if part.strip()})
 now = step("sentences", began)
-tokenizer = Tokenizer.from_file(f"{folder}/tokenizer.json")
+tokenizer = Tokenizer.from_file(f"{folder}/minilm-tokenizer.json")
 tokenizer.no_padding()
 tokenizer.enable_truncation(128)
 options = onnxruntime.SessionOptions()

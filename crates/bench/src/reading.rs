@@ -8,7 +8,7 @@ use std::time::{Duration, Instant};
 use iron_kite_core::listen::{Columns, Strictness};
 use iron_kite_core::text::{Meaning, NoMeaning, Vector};
 use iron_kite_core::things::ProductId;
-use iron_kite_meaning::MiniLm;
+use iron_kite_meaning::Models;
 use iron_kite_ops::listen::{NewRun, Take};
 use iron_kite_ops::{App, Call, collections, jobs, listen, overview};
 use iron_kite_testkit::reviews_csv;
@@ -22,11 +22,12 @@ const PYTHON: &str = "IRON_KITE_PYTHON";
 const REFERENCE: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/reference.py");
 const MODEL: &str = concat!(env!("CARGO_MANIFEST_DIR"), "/../meaning/model");
 
-/// The model, with how long it took.
+/// The models, with how long they took.
 #[derive(Clone)]
 struct Watched {
-    model: Arc<MiniLm>,
+    model: Arc<Models>,
     spent: Arc<Mutex<Duration>>,
+    closer: Arc<Mutex<Duration>>,
     /// Many texts at once only get something like a meaning, where what they mean does not matter.
     feigns: bool,
 }
@@ -39,6 +40,16 @@ impl Meaning for Watched {
         let start = Instant::now();
         let vectors = self.model.vectors(texts)?;
         *self.spent.lock().expect("the time") += start.elapsed();
+        Ok(vectors)
+    }
+
+    fn closer(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
+        if self.feigns && texts.len() > 1 {
+            return Ok(texts.iter().map(|text| feigned(text)).collect());
+        }
+        let start = Instant::now();
+        let vectors = self.model.closer(texts)?;
+        *self.closer.lock().expect("the time") += start.elapsed();
         Ok(vectors)
     }
 }
@@ -80,8 +91,8 @@ fn bring(app: &App, call: &Call, product: ProductId, csv: &str) {
 
 /// Measures on so many reviews.
 pub(crate) fn measure(count: usize) {
-    let model = Arc::new(MiniLm::load(2).expect("the model"));
-    let meaning = Watched { model, spent: Arc::default(), feigns: false };
+    let model = Arc::new(Models::on(2));
+    let meaning = Watched { model, spent: Arc::default(), closer: Arc::default(), feigns: false };
     let (app, product, call, dir) = workspace(&meaning);
     let csv = reviews_csv(count);
     let (more, rest) = split(&reviews_csv(count + 100), count);
@@ -99,7 +110,9 @@ pub(crate) fn measure(count: usize) {
     share("brought in and glanced at", into);
     share("meaning", understood);
     share("kind, sentiment, language, kept", read - understood);
-    share(&format!("{found} findings suggested"), grouped);
+    let closer = meaning.closer.lock().expect("the time").as_secs_f64();
+    share("meaning seen more closely", closer);
+    share(&format!("{found} findings suggested"), grouped - closer);
     share("taken", taken);
     let hundred = seconds(|| {
         bring(&app, &call, product, &more);

@@ -45,9 +45,30 @@ class Graph:
         turned = self.constant(name + ".weight_t", self.weights[name + ".weight"].T.astype(np.float32))
         return self.op("Add", self.op("MatMul", x, turned), self.weight(name + ".bias"))
 
-    def norm(self, x, name):
+    def norm(self, x, name, least=1e-12):
         both = self.weight(name + ".weight"), self.weight(name + ".bias")
-        return self.op("LayerNormalization", x, *both, axis=-1, epsilon=1e-12)
+        return self.op("LayerNormalization", x, *both, axis=-1, epsilon=least)
+
+    def gelu(self, x):
+        bent = self.op("Add", self.op("Erf", self.op("Div", x, self.real("sqrt2", 2**0.5))), self.real("one", 1.0))
+        return self.op("Mul", self.op("Mul", x, bent), self.real("half", 0.5))
+
+    def mean(self, x, mask):
+        each = self.op("Unsqueeze", mask, self.whole("ax2", 2))
+        total = self.op("ReduceSum", self.op("Mul", x, each), self.whole("ax1", 1), keepdims=0)
+        return self.op("Div", total, self.op("ReduceSum", mask, self.whole("ax1", 1), keepdims=1))
+
+    def pointing(self, x):
+        length = self.op("Sqrt", self.op("ReduceSum", self.op("Mul", x, x), self.whole("ax1", 1), keepdims=1))
+        self.nodes.append(helper.make_node("Div", [x, length], ["sentence_embedding"], name="normalise"))
+
+
+def wrapped(g, name, width, extra=()):
+    inputs = [helper.make_tensor_value_info(n, TensorProto.INT64, ["batch", "seq"]) for n in ("input_ids", "attention_mask")]
+    outputs = [helper.make_tensor_value_info("sentence_embedding", TensorProto.FLOAT, None if extra else ["batch", width])]
+    outputs += [helper.make_tensor_value_info(n, TensorProto.FLOAT, None) for n in extra]
+    graph = helper.make_graph(g.nodes, name, inputs, outputs, list(g.constants.values()))
+    return helper.make_model(graph, opset_imports=[helper.make_opsetid("", 17)], ir_version=8)
 
 
 def embeddings(g):
@@ -66,9 +87,7 @@ def layer(g, x, bias, split, merge, name):
     share = g.op("Softmax", g.op("Add", alike, bias), axis=-1)
     seen = g.op("Reshape", g.op("Transpose", g.op("MatMul", share, value), perm=[0, 2, 1, 3]), merge)
     x = g.norm(g.op("Add", g.linear(seen, name + "attention.output.dense"), x), name + "attention.output.LayerNorm")
-    inner = g.linear(x, name + "intermediate.dense")
-    bent = g.op("Add", g.op("Erf", g.op("Div", inner, g.real("sqrt2", 2**0.5))), g.real("one", 1.0))
-    inner = g.op("Mul", g.op("Mul", inner, bent), g.real("half", 0.5))
+    inner = g.gelu(g.linear(x, name + "intermediate.dense"))
     return g.norm(g.op("Add", g.linear(inner, name + "output.dense"), x), name + "output.LayerNorm")
 
 
@@ -81,15 +100,8 @@ def network(weights):
     split, merge = g.whole("split", 0, 0, HEADS, WIDTH // HEADS), g.whole("merge", 0, 0, WIDTH)
     for at in range(LAYERS):
         x = layer(g, x, bias, split, merge, f"encoder.layer.{at}.")
-    each = g.op("Unsqueeze", mask, g.whole("ax2", 2))
-    total = g.op("ReduceSum", g.op("Mul", x, each), g.whole("ax1", 1), keepdims=0)
-    mean = g.op("Div", total, g.op("ReduceSum", mask, g.whole("ax1", 1), keepdims=1))
-    length = g.op("Sqrt", g.op("ReduceSum", g.op("Mul", mean, mean), g.whole("ax1", 1), keepdims=1))
-    g.nodes.append(helper.make_node("Div", [mean, length], ["sentence_embedding"], name="normalise"))
-    inputs = [helper.make_tensor_value_info(n, TensorProto.INT64, ["batch", "seq"]) for n in ("input_ids", "attention_mask")]
-    output = helper.make_tensor_value_info("sentence_embedding", TensorProto.FLOAT, ["batch", WIDTH])
-    graph = helper.make_graph(g.nodes, "all-MiniLM-L6-v2", inputs, [output], list(g.constants.values()))
-    return helper.make_model(graph, opset_imports=[helper.make_opsetid("", 17)], ir_version=8)
+    g.pointing(g.mean(x, mask))
+    return wrapped(g, "all-MiniLM-L6-v2", WIDTH)
 
 
 def in_bytes(model):

@@ -1,6 +1,7 @@
 //! Use cases on workspaces of their own.
 
 mod checking;
+mod closer;
 mod collections;
 mod common;
 mod decide;

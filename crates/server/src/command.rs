@@ -8,13 +8,13 @@ use std::process::ExitCode;
 use clap::{Args, Parser, Subcommand, ValueEnum};
 use iron_kite_core::role::Role;
 use iron_kite_core::things::StudyId;
+use iron_kite_meaning::Models;
 use iron_kite_ops::{App, Call, listen, overview, people, takeout};
 use jiff::{Timestamp, ZonedDateTime};
 use serde_json::json;
 
 use crate::demo;
 use crate::evaluate;
-use crate::meaning::OnDemand;
 use crate::outside::MailServer;
 use crate::routes::openapi;
 use crate::serve::{ServeOptions, serve};
@@ -294,7 +294,7 @@ fn carry_out(command: Command) -> Result<ExitCode, String> {
         Command::Verify { place, json } => return verify(&place.data, json),
         Command::Evaluate { what, file: path, json } => {
             let bytes = file(&path)?;
-            let model = OnDemand::default();
+            let model = Models::default();
             let measured = match what {
                 Told::Kinds => evaluate::kinds(&bytes, &model)?,
                 Told::Sentiment => evaluate::sentiment(&bytes, &model)?,
@@ -328,7 +328,7 @@ fn options(net: Net, demo: bool) -> Result<ServeOptions, String> {
 
 fn serve_demo(data: Option<PathBuf>, net: Net) -> Result<(), String> {
     let dir = data.unwrap_or_else(|| std::env::temp_dir().join(format!("iron-kite-demo-{}", std::process::id())));
-    let app = App::open(&dir).map_err(|fault| fault.to_string())?.with_meaning(Box::new(OnDemand::default()));
+    let app = App::open(&dir).map_err(|fault| fault.to_string())?.with_meaning(Box::new(Models::default()));
     demo::load(&app, Timestamp::now(), ZonedDateTime::now().date()).map_err(|problem| problem.to_string())?;
     drop(app);
     tell(&format!("The demo workspace is in {}; everybody's password is {}", dir.display(), demo::PASSWORD));
@@ -340,8 +340,11 @@ fn serve_demo(data: Option<PathBuf>, net: Net) -> Result<(), String> {
 /// What was told before is told anew, so that nothing stays of words that the demo no longer says.
 fn demo_meaning(out: &Path) -> Result<(), String> {
     let dir = std::env::temp_dir().join(format!("iron-kite-demo-meaning-{}", std::process::id()));
-    let app = App::open(&dir).map_err(|fault| fault.to_string())?.with_meaning(Box::new(OnDemand::default()));
+    let app = App::open(&dir).map_err(|fault| fault.to_string())?.with_meaning(Box::new(Models::default()));
     demo::load(&app, Timestamp::now(), ZonedDateTime::now().date()).map_err(|problem| problem.to_string())?;
+    for product in overview::products(&app, &command_call()).map_err(|problem| problem.to_string())? {
+        listen::look_closer_now(&app, &command_call(), product.id).map_err(|problem| problem.to_string())?;
+    }
     listen::forget_meanings(&app, &command_call()).map_err(|problem| problem.to_string())?;
     let bytes = listen::kept_meanings(&app, &command_call()).map_err(|problem| problem.to_string())?;
     std::fs::write(out, bytes).map_err(|fault| format!("{} cannot be written: {fault}", out.display()))?;

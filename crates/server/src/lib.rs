@@ -19,7 +19,6 @@ mod demo;
 mod desk;
 mod evaluate;
 mod live;
-mod meaning;
 mod outside;
 mod problem;
 mod routes;

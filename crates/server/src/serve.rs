@@ -11,13 +11,13 @@ use actix_web::http::{Method, header};
 use actix_web::middleware::{Compress, DefaultHeaders, Next, from_fn};
 use actix_web::{App as Web, Error, HttpServer, web};
 use iron_kite_core::problem::Problem;
+use iron_kite_meaning::Models;
 use iron_kite_ops::{App, Call, afterwards, jobs, notice};
 use lettre::message::Mailbox;
 use tracing_actix_web::{RootSpanBuilder, TracingLogger};
 
 use crate::assets;
 use crate::desk::{Desk, present};
-use crate::meaning::OnDemand;
 use crate::outside::{Doors, MailOut, MailServer, MailWay};
 use crate::problem::{ApiProblem, json_config, path_config, query_config};
 use crate::routes;
@@ -65,7 +65,7 @@ pub(crate) fn serve(dir: &Path, options: &ServeOptions) -> Result<(), String> {
     let mail = MailOut { from: options.mail_from.clone(), links: options.links.clone(), way };
     let doors = Doors::new(roots, options.stand_ins.clone(), mail);
     let app = App::open(dir).map_err(|fault| fault.to_string())?.with_outside(Box::new(doors));
-    let app = app.with_meaning(Box::new(OnDemand::default()));
+    let app = app.with_meaning(Box::new(Models::default()));
     let desk = Desk::new(app, options.demo, options.behind_tls);
     jobs::recover(&desk.0.app, &present()).map_err(|problem| problem.to_string())?;
     notice::recover_outbox(&desk.0.app, &present()).map_err(|problem| problem.to_string())?;

@@ -5,7 +5,7 @@
 use std::collections::HashSet;
 
 use iron_kite_core::things::FindingId;
-use iron_kite_meaning::MiniLm;
+use iron_kite_meaning::Models;
 use iron_kite_ops::listen::{ExcerptQuery, ExcerptView, ItemQuery};
 use iron_kite_ops::{App, Call, listen};
 use jiff::Timestamp;
@@ -44,7 +44,7 @@ fn every(app: &App, call: &Call, finding: FindingId) -> Vec<ExcerptView> {
 #[test]
 fn questions_find_the_passages_that_answer_them() {
     let dir = tempfile::tempdir().unwrap();
-    let app = App::open(dir.path()).unwrap().with_meaning(Box::new(MiniLm::load(2).unwrap()));
+    let app = App::open(dir.path()).unwrap().with_meaning(Box::new(Models::on(2)));
     iron_kite::load_demo(&app, Timestamp::now(), date(2026, 6, 30)).unwrap();
     let call = Call::command(Timestamp::now(), date(2026, 6, 30));
     let product = iron_kite_ops::overview::products(&app, &call).unwrap()[0].id;

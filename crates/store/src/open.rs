@@ -33,6 +33,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0020_rules.sql")),
     M::up(include_str!("../migrations/0021_said_again.sql")),
     M::up(include_str!("../migrations/0022_split_anew.sql")),
+    M::up(include_str!("../migrations/0023_closer.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

@@ -86,6 +86,16 @@ pub trait Meaning: Send + Sync {
     /// # Errors
     /// Where the model cannot be used, which is a fault of the program.
     fn vectors(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning>;
+
+    /// The meanings of the texts seen more closely, for telling apart what people need. It takes several times as long, and
+    /// these vectors are not to be compared with those of [`Meaning::vectors`]. Where nothing looks more closely, they are the
+    /// same.
+    ///
+    /// # Errors
+    /// Where the model cannot be used, which is a fault of the program.
+    fn closer(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
+        self.vectors(texts)
+    }
 }
 
 /// The meaning of words could not be told.

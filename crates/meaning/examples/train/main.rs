@@ -23,7 +23,7 @@ use iron_kite_core::listen::{
     propose, sentiment_features, side_of,
 };
 use iron_kite_core::text::{Example, Fit, Logistic, Meaning, Vector, middle};
-use iron_kite_meaning::MiniLm;
+use iron_kite_meaning::Models;
 
 type Outcome<T> = Result<T, Box<dyn Error>>;
 
@@ -60,7 +60,7 @@ fn columns(path: &str, wanted: &[&str]) -> Outcome<Vec<Vec<String>>> {
 
 fn vectors(texts: &[String]) -> Outcome<Vec<Vector>> {
     let texts: Vec<&str> = texts.iter().map(String::as_str).collect();
-    Ok(MiniLm::load(2)?.vectors(&texts)?)
+    Ok(Models::on(2).vectors(&texts)?)
 }
 
 fn labelled_kinds(path: &str) -> Outcome<Vec<Labelled>> {

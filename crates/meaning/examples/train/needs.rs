@@ -4,9 +4,10 @@
 use std::collections::BTreeMap;
 use std::fs;
 
-use iron_kite_core::text::{DIMENSIONS, Vector};
+use iron_kite_core::text::{DIMENSIONS, Meaning, Vector};
+use iron_kite_meaning::Models;
 
-use super::{Outcome, WEIGHTS, columns, vectors};
+use super::{Outcome, WEIGHTS, columns};
 
 type Matrix = Vec<Vec<f64>>;
 
@@ -20,7 +21,8 @@ pub(super) fn learn() -> Outcome<()> {
     let mut needs: BTreeMap<(&str, String), Vec<Vector>> = BTreeMap::new();
     for set in SETS {
         let rows = columns(set, &["label", "text"])?;
-        let vectors = vectors(&rows.iter().map(|row| row[1].clone()).collect::<Vec<_>>())?;
+        let texts: Vec<&str> = rows.iter().map(|row| row[1].as_str()).collect();
+        let vectors = Models::on(2).closer(&texts)?;
         for (mut row, vector) in rows.into_iter().zip(vectors) {
             needs.entry((set, row.swap_remove(0))).or_default().push(vector);
         }

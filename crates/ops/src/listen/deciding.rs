@@ -145,7 +145,7 @@ pub fn split_finding(app: &App, call: &Call, of: FindingId, ask: SplitFinding) -
 pub fn narrower(app: &App, call: &Call, id: FindingId) -> Result<Vec<Narrower>, Problem> {
     app.read(call, Right::Read, |rows| {
         rows.json(id.thing())?;
-        let mut said = Said::of_finding(rows, id)?;
+        let said = Said::of_finding(rows, id)?;
         let groups = group(said.members(), &Decided::default(), Strictness::Strict);
         let mut places: Vec<Vec<usize>> = vec![Vec::new(); groups.iter().max().map_or(0, |most| most + 1)];
         groups.iter().enumerate().for_each(|(at, group)| places[*group].push(at));

@@ -10,6 +10,7 @@ use iron_kite_core::trace::LinkKind;
 use iron_kite_store::Rows;
 use iron_kite_store::queries::findings::{Standing, Support};
 
+use super::closer::look_closer;
 use super::reading::{Turn, read_unread};
 use super::runs::{Run, RunFinding};
 use super::telling::Said;
@@ -22,7 +23,8 @@ pub(crate) fn group_excerpts(
     strictness: Strictness,
 ) -> Result<Run, Ended> {
     read_unread(running, product, Turn::Stays)?;
-    let (mut said, standing) = running.ask(|rows| Ok((Said::of(rows, product)?, Standings::of(rows, product)?)))?;
+    look_closer(running, product, Turn::Stays)?;
+    let (said, standing) = running.ask(|rows| Ok((Said::to_group(rows, product)?, Standings::of(rows, product)?)))?;
     let place: HashMap<i64, usize> = said.all.iter().enumerate().map(|(at, one)| (one.id.0, at)).collect();
     let (known, pairs) = (standing.known(&place), standing.pairs(&place));
     let members = said.members();

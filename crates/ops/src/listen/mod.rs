@@ -6,6 +6,7 @@ mod ask;
 mod bring_in;
 mod channels;
 mod checking;
+mod closer;
 mod deciding;
 mod findings;
 mod grouping;
@@ -40,6 +41,7 @@ pub use channels::{
 };
 pub(crate) use channels::{look, queue_due};
 pub use checking::{AgreementView, CheckQuery, CheckQueue, CheckView, NewCheck, agreements, check, to_check};
+pub use closer::look_closer_now;
 pub use deciding::{MergeFindings, Narrower, SplitFinding, merge_findings, narrower, split_finding};
 pub use findings::{
     FindingChange, FindingToldView, FindingView, NewFinding, StandingIdea, add_finding, change_finding, findings,

@@ -10,12 +10,13 @@ use iron_kite_core::listen::{
 };
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::text::{Span, Vector, language_of};
+use iron_kite_core::text::{DIMENSIONS, Span, Vector, language_of};
 use iron_kite_core::things::{ExcerptId, PersonId, Product, ProductId, TermId, ThingKind};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::engine::{Learned, Told, Unread};
 use sha2::{Digest, Sha256};
 
+use super::closer::{look_closer, some_far};
 use super::pages::{pages_wait, read_pages};
 use super::placing::{place_new, some_to_place};
 use super::runs::queue_first_run;
@@ -264,6 +265,7 @@ fn first_unread(app: &App, rows: &Rows<'_>, call: &Call) -> Result<Option<Produc
             || to_learn(rows, product.id)?.is_some()
             || some_to_place(rows, product.id)?
             || pages_wait(rows, product.id)?
+            || some_far(rows, product.id)?
             || some_to_tell(rows, product.id, call.today)?
             || some_to_grade(rows, product.id, call.today)?;
         if waits && !app.minds.rests(product.id, rows.last_excerpt(product.id)?) {
@@ -281,6 +283,9 @@ pub(crate) fn look_through(running: &mut Running<'_>, product: ProductId) -> Res
         tell_findings(running, product)?;
         grade_ideas(running, product)?;
         queue_first_run(running, product)?;
+        if running.ask(|rows| some_far(rows, product))? {
+            look_closer(running, product, Turn::GivesWay)?;
+        }
     }
     Ok(())
 }
@@ -314,16 +319,20 @@ pub fn read_now(app: &App, call: &Call, product: ProductId) -> Result<(), Proble
 }
 
 /// Keeps meanings of words that were told before, so that they need not be told again: keys of eight bytes, each followed
-/// by its vector.
+/// by its vector and by the one seen more closely, which is all 0 where it is not known.
 ///
 /// # Errors
 /// Where the right is missing.
 pub fn keep_meanings(app: &App, call: &Call, bytes: &'static [u8]) -> Result<(), Problem> {
     app.write(call, Right::Own, move |tx| {
-        for one in bytes.chunks_exact(8 + iron_kite_core::text::DIMENSIONS) {
-            let (key, vector) = one.split_at(8);
+        for one in bytes.chunks_exact(8 + 2 * DIMENSIONS) {
+            let (key, vectors) = one.split_at(8);
+            let (vector, closer) = vectors.split_at(DIMENSIONS);
             let key = i64::from_be_bytes(std::array::from_fn(|at| key[at]));
             tx.keep_meaning(key, vector)?;
+            if closer.iter().any(|byte| *byte != 0) {
+                tx.keep_closer(key, closer)?;
+            }
         }
         Ok(())
     })
@@ -345,9 +354,10 @@ pub fn forget_meanings(app: &App, call: &Call) -> Result<(), Problem> {
 pub fn kept_meanings(app: &App, call: &Call) -> Result<Vec<u8>, Problem> {
     app.read(call, Right::Own, |rows| {
         let mut bytes = Vec::new();
-        rows.all_meanings(|key, vector| {
+        rows.all_meanings(|key, vector, closer| {
             bytes.extend(key.to_be_bytes());
             bytes.extend(vector);
+            bytes.extend(closer.unwrap_or(&[0; DIMENSIONS]));
         })?;
         Ok(bytes)
     })

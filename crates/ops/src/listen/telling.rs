@@ -42,7 +42,7 @@ fn stale(rows: &Rows<'_>, product: ProductId, today: Date) -> Result<BTreeMap<Fi
 /// Excerpts with what they mean, and the phrases in them.
 pub(crate) struct Said {
     pub(crate) all: Vec<Readable>,
-    /// As the grouping takes them, but for the kinds.
+    /// As the grouping takes them; their kinds are told only where they are to be grouped.
     members: Vec<Member>,
     phrases: Phrases,
     /// Where each excerpt stands among those whose phrases were counted.
@@ -55,9 +55,14 @@ impl Said {
         Ok(Said::those(rows.readable(product)?))
     }
 
-    /// The excerpts behind a finding that can be read.
+    /// All excerpts of a product that can be read, to be grouped.
+    pub(crate) fn to_group(rows: &Rows<'_>, product: ProductId) -> Result<Said, Problem> {
+        Ok(Said::seen_closer(rows.readable_closer(product)?))
+    }
+
+    /// The excerpts behind a finding that can be read, to be grouped.
     pub(crate) fn of_finding(rows: &Rows<'_>, finding: FindingId) -> Result<Said, Problem> {
-        Ok(Said::those(rows.readable_behind(finding)?))
+        Ok(Said::seen_closer(rows.readable_behind(finding)?))
     }
 
     /// These excerpts, as far as they can be read.
@@ -70,15 +75,30 @@ impl Said {
         self.title(&(0..self.all.len()).collect::<Vec<_>>())
     }
 
-    fn those(mut all: Vec<Readable>) -> Said {
+    fn those(all: Vec<Readable>) -> Said {
+        Said::by(all, |one| Member::new(vector(&one.meaning), [0.0; 7]))
+    }
+
+    /// Their meaning seen more closely, where it is known of all of them: the two are not to be compared with each other.
+    fn seen_closer(all: Vec<Readable>) -> Said {
+        let closer = all.iter().all(|one| one.closer.is_some());
+        Said::by(all, |one| {
+            let meaning = vector(&one.meaning);
+            let kinds = kind_of(&one.words, Some(&meaning)).likely;
+            let closer = one.closer.as_deref().filter(|_| closer).map(vector);
+            Member::new(closer.unwrap_or(meaning), kinds)
+        })
+    }
+
+    fn by(mut all: Vec<Readable>, member: impl Fn(&Readable) -> Member) -> Said {
         let most = most_frequent(all.iter().filter_map(|one| one.language.as_deref())).map(str::to_owned);
         let member = |one: &mut Readable| {
-            // The bytes are not needed beside the vector: there may be a hundred thousand.
-            let bytes = std::mem::take(&mut one.meaning);
-            let meaning = Vector::from_bytes(&bytes).unwrap_or_else(|| Vector::pointing(Vec::new()));
             let foreign = one.language.is_some() && one.language != most;
             let weak = foreign || says_too_little(&one.words);
-            Member { weak, voice: one.voice, ..Member::new(meaning, [0.0; 7]) }
+            let member = Member { weak, voice: one.voice, ..member(one) };
+            // The bytes are not needed beside the vector: there may be a hundred thousand.
+            (one.meaning, one.closer) = (Vec::new(), None);
+            member
         };
         let members = all.iter_mut().map(member).collect();
         let every = all.len().div_ceil(COUNTED).max(1);
@@ -89,10 +109,7 @@ impl Said {
     }
 
     /// As the grouping takes them.
-    pub(crate) fn members(&mut self) -> &[Member] {
-        for (one, member) in self.all.iter().zip(&mut self.members) {
-            member.kinds = kind_of(&one.words, Some(&member.meaning)).likely;
-        }
+    pub(crate) fn members(&self) -> &[Member] {
         &self.members
     }
 
@@ -129,6 +146,10 @@ impl Said {
     fn middle(&self, places: &[usize]) -> Option<Vector> {
         middle(places.iter().map(|at| self.meaning(*at)))
     }
+}
+
+fn vector(bytes: &[u8]) -> Vector {
+    Vector::from_bytes(bytes).unwrap_or_else(|| Vector::pointing(Vec::new()))
 }
 
 /// What there is most of.

@@ -61,6 +61,9 @@ pub struct Learned {
     pub weights: String,
 }
 
+/// Excerpts of a product whose words were not looked at more closely.
+const FAR: &str = "FROM meaning m JOIN excerpt e ON e.meaning_key = m.key JOIN feedback_item i ON i.id = e.item_id
+    WHERE m.closer IS NULL AND i.product_id = ?1";
 /// Excerpts that this engine has not read, or whose words have no meaning here.
 const UNREAD: &str = "LEFT JOIN meaning m ON m.key = e.meaning_key
     WHERE i.product_id = ?1 AND (e.engine <> ?2 OR m.key IS NULL)";
@@ -198,6 +201,26 @@ impl Rows<'_> {
         Ok(self.connection.prepare_cached(sql)?.query_row([key], |row| row.get(0)).optional()?)
     }
 
+    /// The words of a product whose meaning was not looked at more closely yet: their keys, with an excerpt that holds them.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn not_closer(&self, product: ProductId) -> Result<Vec<(i64, ExcerptId)>> {
+        let sql = format!("SELECT m.key, min(e.id) {FAR} GROUP BY m.key ORDER BY 2");
+        let mut statement = self.connection.prepare_cached(&sql)?;
+        let rows = statement.query_map([product.0], |row| Ok((row.get(0)?, ExcerptId(row.get(1)?))))?;
+        Ok(rows.collect::<rusqlite::Result<_>>()?)
+    }
+
+    /// Whether a product has findings, and words that were not looked at more closely.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn some_not_closer(&self, product: ProductId) -> Result<bool> {
+        let sql = format!("SELECT EXISTS(SELECT 1 FROM finding WHERE product_id = ?1) AND EXISTS(SELECT 1 {FAR})");
+        Ok(self.connection.prepare_cached(&sql)?.query_row([product.0], |row| row.get(0))?)
+    }
+
     /// Calls this for each excerpt of a product with its meaning.
     ///
     /// # Errors
@@ -213,15 +236,16 @@ impl Rows<'_> {
         Ok(())
     }
 
-    /// Calls this for each meaning that is kept.
+    /// Calls this for each meaning that is kept, and for what it is seen more closely, where that is known.
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn all_meanings(&self, mut each: impl FnMut(i64, &[u8])) -> Result<()> {
-        let mut statement = self.connection.prepare_cached("SELECT key, vector FROM meaning ORDER BY key")?;
+    pub fn all_meanings(&self, mut each: impl FnMut(i64, &[u8], Option<&[u8]>)) -> Result<()> {
+        let mut statement = self.connection.prepare_cached("SELECT key, vector, closer FROM meaning ORDER BY key")?;
         let mut rows = statement.query([])?;
         while let Some(row) = rows.next()? {
-            each(row.get(0)?, row.get_ref(1)?.as_blob().map_err(rusqlite::Error::from)?);
+            let bytes = |at: usize| Ok::<_, rusqlite::Error>(row.get_ref(at)?.as_blob_or_null()?);
+            each(row.get(0)?, bytes(1)?.unwrap_or_default(), bytes(2)?);
         }
         Ok(())
     }
@@ -234,6 +258,16 @@ impl Tx<'_> {
     /// Where the store fails.
     pub fn keep_meaning(&mut self, key: i64, vector: &[u8]) -> Result<()> {
         let sql = "INSERT OR IGNORE INTO meaning(key, vector) VALUES (?1, ?2)";
+        self.rows().connection.prepare_cached(sql)?.execute(params![key, vector])?;
+        Ok(())
+    }
+
+    /// Keeps the meaning of words seen more closely, where their meaning is kept.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn keep_closer(&mut self, key: i64, vector: &[u8]) -> Result<()> {
+        let sql = "UPDATE meaning SET closer = ?2 WHERE key = ?1";
         self.rows().connection.prepare_cached(sql)?.execute(params![key, vector])?;
         Ok(())
     }

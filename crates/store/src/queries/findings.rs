@@ -23,6 +23,8 @@ pub struct Readable {
     pub meaning: Vec<u8>,
     /// Who said it: a number for each person, and for each item of nobody.
     pub voice: i64,
+    /// What it means seen more closely, where that was asked for and is known.
+    pub closer: Option<Vec<u8>>,
 }
 
 /// A finding and how much people have to do with it.
@@ -105,7 +107,15 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn readable(&self, product: ProductId) -> Result<Vec<Readable>> {
-        self.readable_where("i.product_id = ?1", product.0)
+        self.readable_where("NULL", "i.product_id = ?1", product.0)
+    }
+
+    /// The same with their meaning seen more closely, as far as that is known.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn readable_closer(&self, product: ProductId) -> Result<Vec<Readable>> {
+        self.readable_where("m.closer", "i.product_id = ?1", product.0)
     }
 
     /// Those for which no finding was looked for yet.
@@ -113,17 +123,17 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn unplaced(&self, product: ProductId) -> Result<Vec<Readable>> {
-        self.readable_where("i.product_id = ?1 AND e.placed IS NULL", product.0)
+        self.readable_where("NULL", "i.product_id = ?1 AND e.placed IS NULL", product.0)
     }
 
-    /// Those behind a finding.
+    /// Those behind a finding, with their meaning seen more closely, as far as that is known.
     ///
     /// # Errors
     /// Where the store fails.
     pub fn readable_behind(&self, finding: FindingId) -> Result<Vec<Readable>> {
         let behind = "e.id IN (SELECT from_id FROM link
             WHERE to_kind = 'finding' AND to_id = ?1 AND kind = 'supports' AND from_kind = 'excerpt')";
-        self.readable_where(behind, finding.0)
+        self.readable_where("m.closer", behind, finding.0)
     }
 
     /// Those of an item.
@@ -131,7 +141,7 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn readable_in(&self, item: ItemId) -> Result<Vec<Readable>> {
-        self.readable_where("e.item_id = ?1", item.0)
+        self.readable_where("NULL", "e.item_id = ?1", item.0)
     }
 
     /// Those of some.
@@ -139,13 +149,13 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn readable_among(&self, excerpts: &[ExcerptId]) -> Result<Vec<Readable>> {
-        self.readable_where("e.id IN (SELECT value FROM json_each(?1))", serde_json::to_string(excerpts)?)
+        self.readable_where("NULL", "e.id IN (SELECT value FROM json_each(?1))", serde_json::to_string(excerpts)?)
     }
 
-    fn readable_where(&self, condition: &str, value: impl rusqlite::ToSql) -> Result<Vec<Readable>> {
+    fn readable_where(&self, closer: &str, condition: &str, value: impl rusqlite::ToSql) -> Result<Vec<Readable>> {
         let sql = format!(
             "SELECT e.id, substr(i.text, e.from_char + 1, e.to_char - e.from_char), e.language, m.vector,
-               COALESCE(i.person_id * 2, i.id * 2 + 1)
+               COALESCE(i.person_id * 2, i.id * 2 + 1), {closer}
              FROM excerpt e JOIN feedback_item i ON i.id = e.item_id JOIN meaning m ON m.key = e.meaning_key
              WHERE {condition} ORDER BY e.id"
         );
@@ -157,6 +167,7 @@ impl Rows<'_> {
                 language: row.get(2)?,
                 meaning: row.get(3)?,
                 voice: row.get(4)?,
+                closer: row.get(5)?,
             })
         })?;
         Ok(rows.collect::<rusqlite::Result<_>>()?)

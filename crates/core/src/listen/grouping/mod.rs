@@ -76,7 +76,7 @@ impl Strictness {
     fn same(self) -> f32 {
         match self {
             Strictness::Loose => 0.45,
-            Strictness::Even => 0.5,
+            Strictness::Even => 0.55,
             Strictness::Strict => 0.65,
         }
     }
