@@ -32,25 +32,30 @@ struct Watched {
     feigns: bool,
 }
 
-impl Meaning for Watched {
-    fn vectors(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
+impl Watched {
+    fn tell(
+        &self,
+        texts: &[&str],
+        spent: &Mutex<Duration>,
+        tell: impl FnOnce(&Models) -> Result<Vec<Vector>, NoMeaning>,
+    ) -> Result<Vec<Vector>, NoMeaning> {
         if self.feigns && texts.len() > 1 {
             return Ok(texts.iter().map(|text| feigned(text)).collect());
         }
         let start = Instant::now();
-        let vectors = self.model.vectors(texts)?;
-        *self.spent.lock().expect("the time") += start.elapsed();
+        let vectors = tell(&self.model)?;
+        *spent.lock().expect("the time") += start.elapsed();
         Ok(vectors)
+    }
+}
+
+impl Meaning for Watched {
+    fn vectors(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
+        self.tell(texts, &self.spent, |model| model.vectors(texts))
     }
 
     fn closer(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
-        if self.feigns && texts.len() > 1 {
-            return Ok(texts.iter().map(|text| feigned(text)).collect());
-        }
-        let start = Instant::now();
-        let vectors = self.model.closer(texts)?;
-        *self.closer.lock().expect("the time") += start.elapsed();
-        Ok(vectors)
+        self.tell(texts, &self.closer, |model| model.closer(texts))
     }
 }
 
@@ -117,6 +122,7 @@ pub(crate) fn measure(count: usize) {
     let hundred = seconds(|| {
         bring(&app, &call, product, &more);
         listen::read_now(&app, &call, product).expect("reading, and what they make of the findings");
+        listen::look_closer_now(&app, &call, product).expect("a closer look");
     });
     tell(&format!("  100 more: {hundred:.2} s, {:.1} % of it", 100.0 * hundred / all));
     reference(dir.path(), &csv, all);

@@ -3,8 +3,8 @@
     make_mpnet.py model.safetensors tokenizer.json mpnet-w7a8.onnx golden.json FILE.csv [FILE.csv ...]
 
 The network multiplies whole numbers: weights of seven bits, with one scale for each column, and what goes in of eight bits,
-with one scale for each step, so that a text is told the same whatever stands beside it. Seven and not eight, so that no
-machine runs over while it adds up products, and all tell the same. A few of the columns that go in are many times as large as
+with one scale for each step, so that a text is told the same whatever stands beside it. Seven and not eight, since
+some machines run over while they add up products of eight, and would tell something else. A few of the columns that go in are many times as large as
 the others; their scale is moved into the weights before the rounding (SmoothQuant, Xiao et al. 2023), by how large each column
 gets on the texts of the CSV files. Of the 768 numbers
 that come out the 384 main directions on these texts are kept. The last file is for the test: sentences with their tokens and

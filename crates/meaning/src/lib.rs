@@ -45,8 +45,7 @@ impl Encoder {
         Encoder::load(include_bytes!("../model/minilm-w8.onnx"), tokenizer, threads)
     }
 
-    /// Loads the model that sees more. It multiplies whole numbers, so it tells the same on every machine, and holds about
-    /// 200 MB.
+    /// Loads the model that sees more. It multiplies whole numbers, and holds about 200 MB.
     ///
     /// # Errors
     /// As [`Encoder::quick`].

@@ -5,7 +5,7 @@ use std::sync::{Arc, Mutex};
 
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::{Right, Role};
-use iron_kite_core::text::Meaning;
+use iron_kite_core::text::{Meaning, NoMeaning, Vector};
 use iron_kite_core::things::{Thing, ThingKind};
 use iron_kite_store::{Committed, Erased, Rows, Store, Tx, Way, WriteContext};
 use jiff::Timestamp;
@@ -157,6 +157,15 @@ impl App {
     /// What tells the meaning of words, where there is anything.
     pub(crate) fn meaning(&self) -> Option<&dyn Meaning> {
         self.meaning.as_deref()
+    }
+
+    /// What the model tells, where it is needed.
+    pub(crate) fn told(
+        &self,
+        tell: impl FnOnce(&dyn Meaning) -> Result<Vec<Vector>, NoMeaning>,
+    ) -> Result<Vec<Vector>, Problem> {
+        let meaning = self.meaning().ok_or_else(|| Problem::Internal("there is nothing that tells meanings".into()))?;
+        tell(meaning).map_err(|fault| Problem::Internal(fault.to_string()))
     }
 
     /// Tells those who listen of rows that changed without the ledger.

@@ -32,9 +32,12 @@ fn pairs(bytes: &[u8], what: &str) -> Result<Vec<Labelled>, String> {
     if all.is_empty() { Err("the file has no rows with a text".to_owned()) } else { Ok(all) }
 }
 
+fn texts(rows: &[Labelled]) -> Vec<&str> {
+    rows.iter().map(|(_, text, _)| text.as_str()).collect()
+}
+
 fn vectors(rows: &[Labelled], meaning: &dyn Meaning) -> Result<Vec<Vector>, String> {
-    let texts: Vec<&str> = rows.iter().map(|(_, text, _)| text.as_str()).collect();
-    meaning.vectors(&texts).map_err(|fault| fault.to_string())
+    meaning.vectors(&texts(rows)).map_err(|fault| fault.to_string())
 }
 
 /// Measures kinds: `text,kind`.
@@ -111,8 +114,7 @@ pub(crate) fn grouping(bytes: &[u8], meaning: &dyn Meaning) -> Result<Measured, 
     names.dedup();
     let labels = rows.iter().map(|(_, _, label)| names.iter().position(|name| name == label).unwrap_or_default());
     let labels: Vec<usize> = labels.collect();
-    let texts: Vec<&str> = rows.iter().map(|(_, text, _)| text.as_str()).collect();
-    let closer = meaning.closer(&texts).map_err(|fault| fault.to_string())?;
+    let closer = meaning.closer(&texts(&rows)).map_err(|fault| fault.to_string())?;
     let members = rows.iter().zip(vectors(&rows, meaning)?).zip(closer).map(|(((_, text, _), meaning), closer)| {
         let kinds = kind_of(text, Some(&meaning)).likely;
         Member::new(closer, kinds)

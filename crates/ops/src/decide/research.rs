@@ -121,14 +121,13 @@ fn name_of(page: &FoundPage) -> PageName {
 }
 
 fn passages(app: &App, question: &str, pages: &[FoundPage]) -> Result<Vec<FoundPassage>, Problem> {
-    let meaning = app.meaning().ok_or_else(|| Problem::Internal("there is nothing that tells meanings".into()))?;
     let all: Vec<(usize, String)> = pages
         .iter()
         .enumerate()
         .flat_map(|(at, page)| exact_passages(&page.text).into_iter().map(move |words| (at, words)))
         .collect();
     let texts: Vec<&str> = std::iter::once(question).chain(all.iter().map(|(_, words)| words.as_str())).collect();
-    let vectors = meaning.vectors(&texts).map_err(|fault| Problem::Internal(fault.to_string()))?;
+    let vectors = app.told(|meaning| meaning.vectors(&texts))?;
     let mut vectors = vectors.into_iter();
     let asked: Vector = vectors.next().ok_or_else(|| Problem::Internal("the question has no meaning".into()))?;
     let all: Vec<(usize, String, Vector)> =

@@ -28,6 +28,15 @@ impl From<Problem> for Ended {
     }
 }
 
+impl From<Ended> for Problem {
+    fn from(ended: Ended) -> Self {
+        match ended {
+            Ended::Problem(problem) => problem,
+            Ended::Stopped => Problem::Internal("work without a job was stopped".into()),
+        }
+    }
+}
+
 /// How far a job is is written at most so often.
 const TOLD: Duration = Duration::from_millis(300);
 

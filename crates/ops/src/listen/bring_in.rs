@@ -246,13 +246,13 @@ pub fn bring_in_file(
                 let AtOnce { take_changed, cover, study } = options;
                 let how = How { mapping, take_changed, cover, study };
                 let report = take_rows(&mut running, product, &name, rows, report, how);
-                BroughtPart { name, report: Some(report.map_err(ended)?), kept: None, refused: None }
+                BroughtPart { name, report: Some(report?), kept: None, refused: None }
             }
             Err(part) => part,
         };
         all.parts.push(part);
     }
-    join(&mut running, product, &all.parts).map_err(ended)?;
+    join(&mut running, product, &all.parts)?;
     let added: usize = all.parts.iter().filter_map(|part| part.report.as_ref()).map(|report| report.added).sum();
     Ok((saved(&running, format!("brought in {added} items from {}", name_of(name))), all))
 }
@@ -290,7 +290,7 @@ pub fn import(
     let mut running = Running::at_once(app, &call);
     let name = name_of(name);
     let how = How { mapping, ..How::default() };
-    let report = take_rows(&mut running, product, &name, rows, report, how).map_err(ended)?;
+    let report = take_rows(&mut running, product, &name, rows, report, how)?;
     let mut saved = saved(&running, format!("brought in {} items from {name}", report.added));
     saved.thing = app
         .read(&call, Right::Listen, |rows| Ok(rows.source_named(product, &name)?))?
@@ -302,11 +302,4 @@ fn saved(running: &Running<'_>, label: String) -> Saved {
     let change = running.change();
     let label = if change.is_some() { label } else { "Nothing new in this file".to_owned() };
     Saved { change, label, thing: None, rev: None }
-}
-
-fn ended(ended: Ended) -> Problem {
-    match ended {
-        Ended::Problem(problem) => problem,
-        Ended::Stopped => Problem::Internal("work without a job was stopped".into()),
-    }
 }

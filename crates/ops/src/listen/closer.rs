@@ -1,13 +1,15 @@
 //! What people said, looked at more closely before it is grouped. It takes several times as long as reading, so it is done for
 //! the first groups, and from then on behind all else that is read; what was looked at once is kept.
 
+use std::collections::HashMap;
+
 use iron_kite_core::listen::Glossary;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::text::Vector;
 use iron_kite_core::things::{ExcerptId, ProductId};
 use iron_kite_store::Rows;
 
-use super::reading::{Turn, meaning_key};
+use super::reading::Turn;
 use crate::call::{App, Call};
 use crate::jobs::{Ended, Running};
 
@@ -27,7 +29,11 @@ pub(crate) fn look_closer(running: &mut Running<'_>, product: ProductId, turn: T
         let ids: Vec<ExcerptId> = some.iter().map(|(_, id)| *id).collect();
         let said = running.ask(|rows| Ok(rows.readable_among(&ids)?))?;
         let texts: Vec<String> = said.iter().map(|one| glossary.in_our_words(&one.words)).collect();
-        let kept = seen(running.app(), &texts)?;
+        let texts: Vec<&str> = texts.iter().map(String::as_str).collect();
+        let vectors = running.app().told(|meaning| meaning.closer(&texts))?;
+        let of: HashMap<ExcerptId, i64> = some.iter().map(|(key, id)| (*id, *key)).collect();
+        let keys = said.iter().filter_map(|one| of.get(&one.id).copied());
+        let kept: Vec<(i64, Vec<u8>)> = keys.zip(vectors.iter().map(Vector::to_bytes)).collect();
         running.write(move |tx| Ok(kept.iter().try_for_each(|(key, vector)| tx.keep_closer(*key, vector))?))?;
         running.advance(some.len())?;
         if turn == Turn::GivesWay && running.others_wait()? {
@@ -37,22 +43,10 @@ pub(crate) fn look_closer(running: &mut Running<'_>, product: ProductId, turn: T
     Ok(())
 }
 
-/// The texts as they are kept: their keys, with what they mean seen more closely.
-fn seen(app: &App, texts: &[String]) -> Result<Vec<(i64, Vec<u8>)>, Problem> {
-    let meaning = app.meaning().ok_or_else(|| Problem::Internal("there is nothing that tells meanings".into()))?;
-    let texts: Vec<&str> = texts.iter().map(String::as_str).collect();
-    let vectors = meaning.closer(&texts).map_err(|fault| Problem::Internal(fault.to_string()))?;
-    Ok(texts.iter().map(|text| meaning_key(text)).zip(vectors.iter().map(Vector::to_bytes)).collect())
-}
-
 /// Looks more closely at once, for what is loaded by a command.
 ///
 /// # Errors
 /// Where the store or the model fails.
 pub fn look_closer_now(app: &App, call: &Call, product: ProductId) -> Result<(), Problem> {
-    match look_closer(&mut Running::at_once(app, call), product, Turn::Stays) {
-        Ok(()) => Ok(()),
-        Err(Ended::Problem(problem)) => Err(problem),
-        Err(Ended::Stopped) => Err(Problem::Internal("nobody can stop this".into())),
-    }
+    Ok(look_closer(&mut Running::at_once(app, call), product, Turn::Stays)?)
 }

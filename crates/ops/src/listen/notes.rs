@@ -11,7 +11,7 @@ use utoipa::ToSchema;
 
 use super::take_in::{How, digest_of, take_rows};
 use crate::call::{App, Call, Saved};
-use crate::jobs::{Ended, Running};
+use crate::jobs::Running;
 
 /// The source that all notes of a product come from.
 const SOURCE: &str = "notes";
@@ -85,10 +85,7 @@ pub(super) fn keep_words(
     let call = call.by(Way::Person);
     let mut running = Running::at_once(app, &call);
     let report = take_rows(&mut running, product, source, vec![row], ImportReport::empty(), how);
-    let report = report.map_err(|ended| match ended {
-        Ended::Problem(problem) => problem,
-        Ended::Stopped => Problem::Internal("a note was stopped".into()),
-    })?;
+    let report = report?;
     if report.added == 0 {
         return Err(Problem::refused(
             "said-already",

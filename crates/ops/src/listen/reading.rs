@@ -236,9 +236,8 @@ pub(crate) fn understood(
     if fresh.is_empty() {
         return Ok(HashMap::new());
     }
-    let meaning = app.meaning().ok_or_else(|| Problem::Internal("there is nothing that tells meanings".into()))?;
     let (keys, texts): (Vec<i64>, Vec<&str>) = fresh.into_iter().unzip();
-    let vectors = meaning.vectors(&texts).map_err(|fault| Problem::Internal(fault.to_string()))?;
+    let vectors = app.told(|meaning| meaning.vectors(&texts))?;
     let rounded = vectors.into_iter().filter_map(|vector| Vector::from_bytes(&vector.to_bytes()));
     Ok(keys.into_iter().zip(rounded).collect())
 }
@@ -305,17 +304,12 @@ pub(crate) fn rest_from_reading(app: &App, job: &Job) {
 /// Where the store or the model fails.
 pub fn read_now(app: &App, call: &Call, product: ProductId) -> Result<(), Problem> {
     let mut running = Running::at_once(app, call);
-    let done = split_items(&mut running, product, Turn::Stays)
-        .and_then(|_| read_unread(&mut running, product, Turn::Stays))
-        .and_then(|_| place_new(&mut running, product))
-        .and_then(|()| tell_findings(&mut running, product))
-        .and_then(|()| grade_ideas(&mut running, product))
-        .and_then(|()| read_pages(&mut running, product));
-    match done {
-        Ok(()) => Ok(()),
-        Err(Ended::Problem(problem)) => Err(problem),
-        Err(Ended::Stopped) => Err(Problem::Internal("nobody can stop this".into())),
-    }
+    split_items(&mut running, product, Turn::Stays)?;
+    read_unread(&mut running, product, Turn::Stays)?;
+    place_new(&mut running, product)?;
+    tell_findings(&mut running, product)?;
+    grade_ideas(&mut running, product)?;
+    Ok(read_pages(&mut running, product)?)
 }
 
 /// Keeps meanings of words that were told before, so that they need not be told again: keys of eight bytes, each followed
