@@ -7,13 +7,14 @@ with one scale for each step, so that a text is told the same whatever stands be
 some machines run over while they add up products of eight, and would tell something else. A few of the columns that go in are many times as large as
 the others; their scale is moved into the weights before the rounding (SmoothQuant, Xiao et al. 2023), by how large each column
 gets on the texts of the CSV files. Of the 768 numbers
-that come out the 384 main directions on these texts are kept. The last file is for the test: sentences with their tokens and
-the vectors of the network before the rounding.
+that come out the 384 main directions on these texts are kept. The large weights lie beside the network, in mpnet-w7a8.data. The
+last file is for the test: sentences with their tokens and the vectors of the network before the rounding.
 """
 
 import csv
 import json
 import sys
+from pathlib import Path
 
 import numpy as np
 import onnx
@@ -159,7 +160,9 @@ if __name__ == "__main__":
     main *= np.sign(main.sum(0))  # so that each run gives the same
     made = wrapped(network(weights, sizes, main), "all-mpnet-base-v2", KEPT)
     onnx.checker.check_model(made, full_check=True)
-    onnx.save(made, sys.argv[3])
+    data = sys.argv[3].replace(".onnx", ".data")
+    Path(data).unlink(missing_ok=True)  # else the numbers are put behind what stands there
+    onnx.save(made, sys.argv[3], save_as_external_data=True, location=Path(data).name, size_threshold=100_000)
     some = list(range(0, len(tokens), len(tokens) // SENTENCES))[:SENTENCES]
     right = vectors[some] @ main
     right /= np.linalg.norm(right, axis=1, keepdims=True)

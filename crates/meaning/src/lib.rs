@@ -4,10 +4,11 @@
 //! Where the models come from and how their files are made stands in `model/README.md`.
 
 use std::fmt;
+use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, OnceLock};
 
 use iron_kite_core::text::{DIMENSIONS, Meaning, NoMeaning, Vector};
-use rten::{Model, ModelOptions, RunOptions, ThreadPool};
+use rten::{Model, ModelOptions, RunOptions, ThreadPool, include_external_data};
 use rten_tensor::NdTensor;
 use rten_tensor::prelude::*;
 use tokenizers::{Tokenizer, TruncationParams};
@@ -21,7 +22,10 @@ const BATCH: usize = 16;
 pub struct Encoder {
     model: Model,
     tokenizer: Tokenizer,
-    threads: Arc<ThreadPool>,
+    /// All threads, for what goes through the model alone.
+    all: Arc<ThreadPool>,
+    /// One thread each: many batches side by side take less time than all threads on one after the other.
+    lanes: Vec<Arc<ThreadPool>>,
 }
 
 impl fmt::Debug for Encoder {
@@ -41,26 +45,32 @@ impl Encoder {
     /// # Errors
     /// Where the program was built without the whole files of the model.
     pub fn quick(threads: usize) -> Result<Self, NoMeaning> {
-        let tokenizer = include_bytes!("../model/minilm-tokenizer.json");
-        Encoder::load(include_bytes!("../model/minilm-w8.onnx"), tokenizer, threads)
+        let model = ModelOptions::with_all_ops()
+            .prepack_weights(true)
+            .load_static_slice(include_bytes!("../model/minilm-w8.onnx"));
+        Encoder::of(model.map_err(fault)?, include_bytes!("../model/minilm-tokenizer.json"), threads)
     }
 
-    /// Loads the model that sees more. It multiplies whole numbers, and holds about 200 MB.
+    /// Loads the model that sees more. It multiplies whole numbers, and holds about 230 MB: its weights lie in a file of their
+    /// own, so that they are part of the program and not copied out of it before they are laid out.
     ///
     /// # Errors
     /// As [`Encoder::quick`].
     pub fn close(threads: usize) -> Result<Self, NoMeaning> {
-        let tokenizer = include_bytes!("../model/mpnet-tokenizer.json");
-        Encoder::load(include_bytes!("../model/mpnet-w7a8.onnx"), tokenizer, threads)
+        let model = ModelOptions::with_all_ops()
+            .prepack_weights(true)
+            .external_data_static("mpnet-w7a8.data", include_external_data!("../model/mpnet-w7a8.data"))
+            .load_static_slice(include_bytes!("../model/mpnet-w7a8.onnx"));
+        Encoder::of(model.map_err(fault)?, include_bytes!("../model/mpnet-tokenizer.json"), threads)
     }
 
-    fn load(model: &'static [u8], tokenizer: &[u8], threads: usize) -> Result<Self, NoMeaning> {
+    fn of(model: Model, tokenizer: &[u8], threads: usize) -> Result<Self, NoMeaning> {
         let mut tokenizer = Tokenizer::from_bytes(tokenizer).map_err(fault)?;
         tokenizer.with_padding(None);
         let truncation = TruncationParams { max_length: LONGEST, ..TruncationParams::default() };
         tokenizer.with_truncation(Some(truncation)).map_err(fault)?;
-        let model = ModelOptions::with_all_ops().prepack_weights(true).load_static_slice(model).map_err(fault)?;
-        Ok(Encoder { model, tokenizer, threads: Arc::new(ThreadPool::with_num_threads(threads)) })
+        let pool = |threads| Arc::new(ThreadPool::with_num_threads(threads));
+        Ok(Encoder { model, tokenizer, all: pool(threads), lanes: (0..threads).map(|_| pool(1)).collect() })
     }
 
     /// The numbers of the tokens of a text, as the model takes them.
@@ -81,34 +91,61 @@ impl Encoder {
         // Texts of one length together, since the shorter ones of a batch are filled up to the longest.
         let mut order: Vec<usize> = (0..texts.len()).collect();
         order.sort_by_key(|at| tokens[*at].len());
+        // The longest first, so that all lanes end at about the same time.
+        let batches: Vec<&[usize]> = order.rchunks(BATCH).collect();
+        let told = match batches[..] {
+            [one] => self.batch(one, &tokens, &self.all)?,
+            _ => self.side_by_side(&batches, &tokens)?,
+        };
         let mut vectors = vec![None; texts.len()];
-        for batch in order.chunks(BATCH) {
-            let rows: Vec<&Vec<i32>> = batch.iter().map(|at| &tokens[*at]).collect();
-            for (at, vector) in batch.iter().zip(self.batch(&rows)?) {
-                vectors[*at] = Some(vector);
-            }
+        for (at, vector) in told {
+            vectors[at] = Some(vector);
         }
         vectors.into_iter().collect::<Option<Vec<_>>>().ok_or_else(|| NoMeaning("a text was left out".into()))
     }
 
-    /// The vectors of texts of about one length.
-    fn batch(&self, tokens: &[&Vec<i32>]) -> Result<Vec<Vector>, NoMeaning> {
-        let longest = tokens.iter().map(|one| one.len()).max().unwrap_or_default();
-        let mut ids = NdTensor::<i32, 2>::zeros([tokens.len(), longest]);
-        let mut mask = NdTensor::<i32, 2>::zeros([tokens.len(), longest]);
-        for (row, one) in tokens.iter().enumerate() {
-            for (column, id) in one.iter().enumerate() {
+    /// The vectors of the texts of many batches, each with where its text stands.
+    fn side_by_side(&self, batches: &[&[usize]], tokens: &[Vec<i32>]) -> Result<Vec<(usize, Vector)>, NoMeaning> {
+        let next = AtomicUsize::new(0);
+        let lane = |pool: &Arc<ThreadPool>| {
+            let mut told = Vec::new();
+            while let Some(batch) = batches.get(next.fetch_add(1, Ordering::Relaxed)) {
+                told.extend(self.batch(batch, tokens, pool)?);
+            }
+            Ok(told)
+        };
+        std::thread::scope(|scope| {
+            let lanes: Vec<_> = self.lanes.iter().map(|pool| scope.spawn(|| lane(pool))).collect();
+            let told =
+                lanes.into_iter().map(|lane| lane.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)));
+            Ok(told.collect::<Result<Vec<_>, _>>()?.into_iter().flatten().collect())
+        })
+    }
+
+    /// The vectors of texts of about one length, each with where its text stands.
+    fn batch(
+        &self,
+        batch: &[usize],
+        tokens: &[Vec<i32>],
+        pool: &Arc<ThreadPool>,
+    ) -> Result<Vec<(usize, Vector)>, NoMeaning> {
+        let longest = batch.iter().map(|at| tokens[*at].len()).max().unwrap_or_default();
+        let mut ids = NdTensor::<i32, 2>::zeros([batch.len(), longest]);
+        let mut mask = NdTensor::<i32, 2>::zeros([batch.len(), longest]);
+        for (row, at) in batch.iter().enumerate() {
+            for (column, id) in tokens[*at].iter().enumerate() {
                 ids[[row, column]] = *id;
                 mask[[row, column]] = 1;
             }
         }
         let node = |name: &str| self.model.node_id(name).map_err(fault);
         let inputs = vec![(node("input_ids")?, ids.view().into()), (node("attention_mask")?, mask.view().into())];
-        let options = RunOptions::default().with_thread_pool(Some(Arc::clone(&self.threads)));
+        let options = RunOptions::default().with_thread_pool(Some(Arc::clone(pool)));
         let [output] = self.model.run_n(inputs, [node("sentence_embedding")?], Some(options)).map_err(fault)?;
         let output: NdTensor<f32, 2> = output.try_into().map_err(fault)?;
         let rows = output.iter().copied().collect::<Vec<f32>>();
-        Ok(rows.chunks(DIMENSIONS).map(|row| Vector::pointing(row.to_vec())).collect())
+        let vectors = rows.chunks(DIMENSIONS).map(|row| Vector::pointing(row.to_vec()));
+        Ok(batch.iter().copied().zip(vectors).collect())
     }
 }
 

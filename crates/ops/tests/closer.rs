@@ -78,7 +78,7 @@ fn groups_are_made_by_a_closer_look_that_is_kept() {
 #[test]
 fn a_look_that_fails_midway_goes_on_where_it_was() {
     let (workspace, looks) = watched();
-    let names: Vec<String> = (0..12).map(|at| format!("deck by the {at} o'clock tea")).collect();
+    let names: Vec<String> = (0..24).map(|at| format!("deck by the {at} o'clock tea")).collect();
     bring(&workspace, &file(&names.iter().map(String::as_str).collect::<Vec<_>>(), 0));
     listen::read_now(&workspace.app, &command(), workspace.product).unwrap();
     looks.tires.store(true, Ordering::Relaxed);
@@ -87,10 +87,10 @@ fn a_look_that_fails_midway_goes_on_where_it_was() {
     work(&workspace);
     assert_eq!(jobs::job(&workspace.app, &command(), job.id).unwrap().state, JobState::Failed);
     let first = seen(&looks);
-    assert!(first > 0 && first < 96, "{first}");
+    assert!(first > 0 && first < 192, "{first}");
     looks.tires.store(false, Ordering::Relaxed);
     let run = tried(&workspace);
-    assert_eq!((run.state, seen(&looks)), (JobState::Done, 96));
+    assert_eq!((run.state, seen(&looks)), (JobState::Done, 192));
 }
 
 #[test]

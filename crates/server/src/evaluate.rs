@@ -117,7 +117,7 @@ pub(crate) fn grouping(bytes: &[u8], meaning: &dyn Meaning) -> Result<Measured, 
     let closer = meaning.closer(&texts(&rows)).map_err(|fault| fault.to_string())?;
     let members = rows.iter().zip(vectors(&rows, meaning)?).zip(closer).map(|(((_, text, _), meaning), closer)| {
         let kinds = kind_of(text, Some(&meaning)).likely;
-        Member::new(closer, kinds)
+        Member::new(&closer, kinds)
     });
     let members: Vec<Member> = members.collect();
     let told = group(&members, &Decided::default(), Strictness::Even);

@@ -5,23 +5,24 @@ use crate::text::Vector;
 /// What nearness to the middle is worth beside being another thing than what was taken before.
 const NEAR: f32 = 0.7;
 
-/// Some excerpts (by their place) that stand for all: first the one that is nearest to the middle, then those that are near
+/// Some of so many excerpts (by their place), with what each means, that stand for all: first the one that is nearest to the middle, then those that are near
 /// and say something else than what was taken.
 ///
 /// Maximal marginal relevance, after J. Carbonell, J. Goldstein, "The use of MMR, diversity-based reranking for reordering
 /// documents and producing summaries" (1998), with λ = 0.7. Of several that are equally good, the first. O(excerpts · count).
 #[must_use]
-pub fn standing_for(middle: &Vector, excerpts: &[&Vector], count: usize) -> Vec<usize> {
-    let near: Vec<f32> = excerpts.iter().map(|one| one.alike(middle)).collect();
+pub fn standing_for(middle: &Vector, excerpts: usize, meaning: impl Fn(usize) -> Vector, count: usize) -> Vec<usize> {
+    let near: Vec<f32> = (0..excerpts).map(|at| meaning(at).alike(middle)).collect();
     // How alike each is to the likest of those that were taken.
-    let mut known = vec![0.0_f32; excerpts.len()];
+    let mut known = vec![0.0_f32; excerpts];
     let mut taken: Vec<usize> = Vec::new();
-    while taken.len() < count.min(excerpts.len()) {
+    while taken.len() < count.min(excerpts) {
         let worth = |at: usize| NEAR * near[at] - (1.0 - NEAR) * known[at];
-        let left = (0..excerpts.len()).filter(|at| !taken.contains(at));
+        let left = (0..excerpts).filter(|at| !taken.contains(at));
         let Some(best) = left.reduce(|best, at| if worth(at) > worth(best) { at } else { best }) else { break };
         taken.push(best);
-        known.iter_mut().zip(excerpts).for_each(|(known, one)| *known = known.max(one.alike(excerpts[best])));
+        let best = meaning(best);
+        known.iter_mut().enumerate().for_each(|(at, known)| *known = known.max(meaning(at).alike(&best)));
     }
     taken
 }
@@ -35,8 +36,11 @@ mod tests {
         let toward = |x: f32, y: f32| Vector::pointing(vec![1.0, x, y]);
         let (one, same, other, far) = (toward(1.0, 0.0), toward(1.0, 0.1), toward(0.0, 1.1), toward(-9.0, 9.0));
         let middle = toward(0.0, 0.0);
-        assert_eq!(standing_for(&middle, &[&far, &same, &one, &other], 2), [2, 3]);
-        assert_eq!(standing_for(&middle, &[&far, &one], 9), [1, 0]);
-        assert_eq!(standing_for(&middle, &[], 3), [0; 0]);
+        let all = [far, one, same, other];
+        let of =
+            |places: &'static [usize], count| standing_for(&middle, places.len(), |at| all[places[at]].clone(), count);
+        assert_eq!(of(&[0, 2, 1, 3], 2), [2, 3]);
+        assert_eq!(of(&[0, 1], 9), [1, 0]);
+        assert_eq!(of(&[], 3), [0; 0]);
     }
 }

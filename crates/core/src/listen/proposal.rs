@@ -100,16 +100,16 @@ pub fn propose(
 
 /// Tells of each excerpt how sure it is that it belongs where it is, but for those that a person put there.
 fn make_sure(members: &[Member], known: &[Known], proposal: &mut Proposal, strictness: Strictness) {
-    let meaning = |at: usize| &members[at].meaning;
+    let meaning = |at: usize| members[at].meaning();
     let of = |one: &Proposed| middle_of(one.members.iter().map(|(at, _)| meaning(*at)));
     let middles = proposal.findings.iter().enumerate().map(|(number, one)| (number, of(one))).collect();
-    let nearest = Nearest::of(&middle_of(members.iter().map(|member| &member.meaning)), middles, strictness);
+    let nearest = Nearest::of(&middle_of(members.iter().map(|member| member.meaning())), middles, strictness);
     for (number, one) in proposal.findings.iter_mut().enumerate() {
         let owner = known.iter().find(|known| Some(known.id) == one.finding);
         let put: BTreeSet<usize> =
             owner.iter().flat_map(|one| &one.members).filter(|(_, by_person)| *by_person).map(|(at, _)| *at).collect();
         for (at, sure) in one.members.iter_mut().filter(|(at, _)| !put.contains(at)) {
-            *sure = Some(sure_of(nearest.alike(meaning(*at), number)));
+            *sure = Some(sure_of(nearest.alike(&meaning(*at), number)));
         }
     }
 }
@@ -228,7 +228,9 @@ mod tests {
             let mut numbers = vec![0.0; crate::text::DIMENSIONS];
             numbers[at % directions] = 1.0;
             numbers[directions + at] = 0.4;
-            Member { voice: i64::try_from(at).unwrap(), ..Member::new(Vector::pointing(numbers), [0.0; 7]) }
+            let mut member = Member::new(&Vector::pointing(numbers), [0.0; 7]);
+            member.voice = i64::try_from(at).unwrap();
+            member
         };
         (0..count).map(of).collect()
     }

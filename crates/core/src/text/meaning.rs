@@ -1,5 +1,6 @@
 //! What a text means, as a vector: texts that mean alike have vectors that point alike.
 
+use std::borrow::Borrow;
 use std::fmt;
 
 /// A vector has so many numbers.
@@ -69,11 +70,11 @@ pub fn dot(one: &[f32], other: &[f32]) -> f32 {
 }
 
 /// The mean of some meanings, pointing where they point together; nothing where there are none.
-pub fn middle<'a>(vectors: impl IntoIterator<Item = &'a Vector>) -> Option<Vector> {
+pub fn middle<V: Borrow<Vector>>(vectors: impl IntoIterator<Item = V>) -> Option<Vector> {
     let mut sum: Option<Vec<f32>> = None;
     for vector in vectors {
         let sum = sum.get_or_insert_with(|| vec![0.0; DIMENSIONS]);
-        sum.iter_mut().zip(&vector.0).for_each(|(sum, x)| *sum += x);
+        sum.iter_mut().zip(&vector.borrow().0).for_each(|(sum, x)| *sum += x);
     }
     sum.map(Vector::pointing)
 }
@@ -139,7 +140,7 @@ mod tests {
         assert_eq!(nothing.alike(&nothing).to_bits(), 0.0_f32.to_bits());
         assert_eq!(Vector::from_bytes(&nothing.to_bytes()), Some(nothing));
         assert_eq!(Vector::from_bytes(&[1, 2]), None);
-        assert_eq!(middle([]), None);
+        assert_eq!(middle::<Vector>([]), None);
     }
 
     #[test]

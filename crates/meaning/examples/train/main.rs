@@ -256,13 +256,16 @@ type Placed = (f64, bool);
 
 fn placed(path: &str) -> Outcome<Vec<Placed>> {
     let rows = columns(path, &["text", "label"])?;
-    let vectors = vectors(&rows.iter().map(|row| row[0].clone()).collect::<Vec<_>>())?;
-    let members = rows.iter().zip(vectors).map(|(row, meaning)| {
-        let kinds = kind_of(&row[0], Some(&meaning)).likely;
-        Member::new(meaning, kinds)
+    let texts: Vec<&str> = rows.iter().map(|row| row[0].as_str()).collect();
+    let models = Models::on(2);
+    let seen = models.vectors(&texts)?.into_iter().zip(models.closer(&texts)?);
+    let members = texts.iter().zip(seen).zip(0..).map(|((text, (meaning, closer)), voice)| {
+        let mut member = Member::new(&closer, kind_of(text, Some(&meaning)).likely);
+        member.voice = voice;
+        member
     });
-    let members: Vec<Member> = members.zip(0..).map(|(member, voice)| Member { voice, ..member }).collect();
-    let centre = middle(members.iter().map(|one| &one.meaning)).ok_or("the file is empty")?;
+    let members: Vec<Member> = members.collect();
+    let centre = middle(members.iter().map(Member::meaning)).ok_or("the file is empty")?;
     let mut all = Vec::new();
     for strictness in [Strictness::Loose, Strictness::Even, Strictness::Strict] {
         for one in propose(&members, &[], &Pairs::default(), strictness, &Watch::default()).unwrap_or_default().findings
@@ -271,9 +274,9 @@ fn placed(path: &str) -> Outcome<Vec<Placed>> {
             let label = |place: usize| rows[place][1].as_str();
             let count = |wanted: &str| places().filter(|place| label(*place) == wanted).count();
             let most = places().map(label).max_by_key(|one| (count(one), std::cmp::Reverse(*one))).unwrap_or_default();
-            let middle = middle(places().map(|place| &members[place].meaning)).ok_or("a group is empty")?;
+            let middle = middle(places().map(|place| members[place].meaning())).ok_or("a group is empty")?;
             let nearest = Nearest::of(&centre, vec![(0, middle)], strictness);
-            let alike = |place: usize| f64::from(nearest.alike(&members[place].meaning, 0));
+            let alike = |place: usize| f64::from(nearest.alike(&members[place].meaning(), 0));
             all.extend(places().map(|place| (alike(place), label(place) == most)));
         }
     }

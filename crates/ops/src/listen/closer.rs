@@ -14,7 +14,7 @@ use crate::call::{App, Call};
 use crate::jobs::{Ended, Running};
 
 /// So many texts are looked at together: about a second's work.
-const CHUNK: usize = 64;
+const CHUNK: usize = 128;
 
 /// Whether there is something to look at more closely behind all else.
 pub(crate) fn some_far(rows: &Rows<'_>, product: ProductId) -> Result<bool, Problem> {

@@ -76,7 +76,7 @@ impl Said {
     }
 
     fn those(all: Vec<Readable>) -> Said {
-        Said::by(all, |one| Member::new(vector(&one.meaning), [0.0; 7]))
+        Said::by(all, |one| Member::new(&vector(&one.meaning), [0.0; 7]))
     }
 
     /// Their meaning seen more closely, where it is known of all of them: the two are not to be compared with each other.
@@ -86,7 +86,7 @@ impl Said {
             let meaning = vector(&one.meaning);
             let kinds = kind_of(&one.words, Some(&meaning)).likely;
             let closer = one.closer.as_deref().filter(|_| closer).map(vector);
-            Member::new(closer.unwrap_or(meaning), kinds)
+            Member::new(&closer.unwrap_or(meaning), kinds)
         })
     }
 
@@ -95,7 +95,8 @@ impl Said {
         let member = |one: &mut Readable| {
             let foreign = one.language.is_some() && one.language != most;
             let weak = foreign || says_too_little(&one.words);
-            let member = Member { weak, voice: one.voice, ..member(one) };
+            let mut member = member(one);
+            (member.weak, member.voice) = (weak, one.voice);
             // The bytes are not needed beside the vector: there may be a hundred thousand.
             (one.meaning, one.closer) = (Vec::new(), None);
             member
@@ -122,8 +123,8 @@ impl Said {
     /// The places of a few that stand for all.
     pub(crate) fn nearest(&self, places: &[usize]) -> Vec<usize> {
         let Some(middle) = self.middle(places) else { return Vec::new() };
-        let meanings: Vec<&Vector> = places.iter().map(|at| self.meaning(*at)).collect();
-        standing_for(&middle, &meanings, NEAREST).into_iter().map(|at| places[at]).collect()
+        let meaning = |at: usize| self.meaning(places[at]);
+        standing_for(&middle, places.len(), meaning, NEAREST).into_iter().map(|at| places[at]).collect()
     }
 
     /// The sentence under which they stand.
@@ -139,8 +140,8 @@ impl Said {
         title_of(candidates, &self.phrases(places))
     }
 
-    fn meaning(&self, at: usize) -> &Vector {
-        &self.members[at].meaning
+    fn meaning(&self, at: usize) -> Vector {
+        self.members[at].meaning()
     }
 
     fn middle(&self, places: &[usize]) -> Option<Vector> {

@@ -25,6 +25,7 @@ use std::collections::{BTreeMap, BTreeSet};
 use crate::jobs::Watch;
 use crate::text::{Vector, middle};
 use louvain::Graph;
+use neighbours::Points;
 use once::Once;
 use parts::in_parts;
 pub use points::Member;
@@ -138,7 +139,7 @@ fn grouped(members: &[&Member], decided: &Decided, strictness: Strictness, watch
         return Some(Vec::new());
     }
     let sight = Sight::of(members);
-    let neighbours = neighbours::nearest(&sight.points(members), neighbours::COUNT, watch)?;
+    let neighbours = neighbours::nearest(&Points::of(sight.points(members)), neighbours::COUNT, watch)?;
     let likeness = walks::likeness(&neighbours, watch)?;
     let graph = Graph::of(members.len(), &likeness, decided);
     // A hundred thousand of each are much beside what comes.
@@ -192,9 +193,9 @@ fn single_joined(
     let middles: Vec<(usize, Vector)> = all
         .iter()
         .filter(|(_, all)| all.len() > 1)
-        .map(|(group, all)| (*group, middle_of(all.iter().map(|at| &members[*at].meaning))))
+        .map(|(group, all)| (*group, middle_of(all.iter().map(|at| members[*at].meaning()))))
         .collect();
-    let centre = middle_of(members.iter().map(|member| &member.meaning));
+    let centre = middle_of(members.iter().map(|member| member.meaning()));
     let nearest = Nearest::of(&centre, middles, strictness);
     let mut apart: BTreeMap<usize, Vec<usize>> = BTreeMap::new();
     for (one, other) in &decided.apart {
@@ -205,7 +206,7 @@ fn single_joined(
         let never = apart.get(&at).into_iter().flatten();
         let never: BTreeSet<usize> = never.map(|other| groups[*other]).collect();
         let least = if members[at].weak { nearest.least + WEAK_JOINS } else { nearest.least };
-        let joined = nearest.to(&members[at].meaning, |group| !never.contains(&group));
+        let joined = nearest.to(&members[at].meaning(), |group| !never.contains(&group));
         joined.filter(|(_, alike)| *alike >= least).map_or(groups[at], |(group, _)| group)
     };
     let single = |at: usize| all[&groups[at]].len() == 1;
@@ -220,7 +221,7 @@ fn single_joined(
 }
 
 /// A start, and what nearness to the middle is worth.
-const SURE: [f32; 2] = [-4.0, 5.87];
+const SURE: [f32; 2] = [-4.76, 7.09];
 
 /// How sure it is that an excerpt belongs to a group to whose middle it is so alike, 0 to 1. The numbers are learned from
 /// labelled texts; nothing else that was tried tells more (`docs/methods/grouping.md`).
@@ -293,15 +294,15 @@ fn same_made_one(
     let all = by_group(&groups).into_iter().filter(|(_, all)| all.len() > 1);
     let parts = all.map(|(group, all)| clouds::Part {
         group,
-        sum: middle_sum(all.iter().map(|at| &members[*at].meaning)),
+        sum: middle_sum(all.iter().map(|at| members[*at].meaning())),
         apart: apart.remove(&group).unwrap_or_default(),
     });
-    let centre = middle_of(members.iter().map(|member| &member.meaning));
+    let centre = middle_of(members.iter().map(|member| member.meaning()));
     let instead = clouds::made_one(parts.collect(), &centre, same, watch)?;
     Some(groups.into_iter().map(|group| instead.get(&group).copied().unwrap_or(group)).collect())
 }
 
-fn middle_sum<'a>(vectors: impl IntoIterator<Item = &'a Vector>) -> Vec<f32> {
+fn middle_sum(vectors: impl IntoIterator<Item = Vector>) -> Vec<f32> {
     let mut sum = vec![0.0; crate::text::DIMENSIONS];
     for vector in vectors {
         sum.iter_mut().zip(vector.numbers()).for_each(|(sum, x)| *sum += x);
@@ -309,7 +310,7 @@ fn middle_sum<'a>(vectors: impl IntoIterator<Item = &'a Vector>) -> Vec<f32> {
     sum
 }
 
-pub(super) fn middle_of<'a>(vectors: impl IntoIterator<Item = &'a Vector>) -> Vector {
+pub(super) fn middle_of(vectors: impl IntoIterator<Item = Vector>) -> Vector {
     middle(vectors).unwrap_or_else(|| Vector::pointing(Vec::new()))
 }
 
@@ -331,7 +332,7 @@ fn numbered(groups: &[usize]) -> Vec<usize> {
 pub fn nearest_agree(members: &[Member], labels: &[usize]) -> Option<f64> {
     let count = u32::try_from(members.len()).ok().filter(|count| *count > 1)?;
     let (members, watch) = (members.iter().collect::<Vec<_>>(), Watch::default());
-    let points = Sight::of(&members).points(&members);
+    let points = Points::of(Sight::of(&members).points(&members));
     let neighbours = neighbours::nearest(&points, neighbours::COUNT, &watch)?;
     let likeness = walks::likeness(&neighbours, &watch)?;
     let agree = likeness.iter().enumerate().filter(|(at, row)| {

@@ -24,14 +24,14 @@ pub(super) type Neighbours = Vec<Vec<(usize, f32)>>;
 /// Up to 3,000 points exactly, O(n²). Beyond, each point is put into the pots of its four nearest leaders that have room, of
 /// which there are 2√n, and compared with what lies there, O(n · √n): nine in ten of the true neighbours are found (see the
 /// tests). The leaders stand at even distances in the input, so nothing is left to chance.
-pub(super) fn nearest(points: &[Vec<f32>], count: usize, watch: &Watch) -> Option<Neighbours> {
-    let space = Space { points, rough: Rough::of(points) };
-    if points.len() <= FEW {
-        return in_parts(points.len(), watch, || (), |(), at| space.best(at, 0..points.len(), count));
+pub(super) fn nearest(points: &Points, count: usize, watch: &Watch) -> Option<Neighbours> {
+    let all = points.len();
+    if all <= FEW {
+        return in_parts(all, watch, || (), |(), at| points.best(at, 0..all, count));
     }
-    let pots = Pots::of(&space, watch)?;
-    let none_seen = || vec![usize::MAX; points.len()];
-    in_parts(points.len(), watch, none_seen, |seen, at| space.best(at, pots.beside(at, seen), count))
+    let pots = Pots::of(points, watch)?;
+    let none_seen = || vec![usize::MAX; all];
+    in_parts(all, watch, none_seen, |seen, at| points.best(at, pots.beside(at, seen), count))
 }
 
 /// How alike two points are: 0 and below is not at all.
@@ -39,53 +39,33 @@ pub(super) fn alike(one: &[f32], other: &[f32]) -> f32 {
     dot(one, other) - SORT
 }
 
-/// Points, and about where they lie.
-struct Space<'a> {
-    points: &'a [Vec<f32>],
-    rough: Rough,
-}
-
-impl Space<'_> {
-    /// The nearest of some. What is too far by whole numbers is not looked at more closely.
-    fn best(&self, at: usize, among: impl Iterator<Item = usize>, count: usize) -> Vec<(usize, f32)> {
-        let mut found: Vec<(usize, f32)> = Vec::with_capacity(count + 1);
-        for other in among.filter(|other| *other != at) {
-            let least = if found.len() == count { found.last().map_or(0.0, |(_, least)| *least) } else { 0.0 };
-            if self.rough.product(at, other) + Rough::WRONG - SORT <= least {
-                continue;
-            }
-            let alike = alike(&self.points[at], &self.points[other]);
-            if alike > least {
-                let place = found.partition_point(|(_, more)| *more >= alike);
-                found.insert(place, (other, alike));
-                found.truncate(count);
-            }
-        }
-        found
-    }
-}
-
-/// Points in whole numbers, which a machine multiplies twice as fast.
-struct Rough {
+/// Points in whole numbers: half the room, and a machine multiplies them twice as fast.
+pub(super) struct Points {
     numbers: Vec<i16>,
     /// So many of each point.
     long: usize,
 }
 
-impl Rough {
+impl Points {
     /// 1 in whole numbers. The product of two points that are no longer than 1.5, or of any part of their numbers, has room
-    /// in 31 bits.
+    /// in 31 bits. It is wrong by 0.001 at most: each number by half of one in 30,000, and the numbers of a point of that
+    /// length have a sum of 1.5 · √400 at most.
     const ONE: f32 = 30_000.0;
-    /// Products are wrong by no more than this: each number by half of one in [`Self::ONE`], and the numbers of a point of
-    /// that length have a sum of 1.5 · √400 at most.
-    const WRONG: f32 = 2.0 * 0.5 / Self::ONE * 1.5 * 20.0 + 1e-5;
 
-    fn of(points: &[Vec<f32>]) -> Rough {
-        let long = points.first().map_or(0, Vec::len);
-        debug_assert!(long <= 400 && points.iter().all(|point| dot(point, point) < 1.5), "within what is promised");
-        #[expect(clippy::cast_possible_truncation, reason = "numbers of points are no more than 1")]
-        let whole = |number: &f32| (number * Rough::ONE).round() as i16;
-        Rough { numbers: points.iter().flatten().map(whole).collect(), long }
+    /// Takes points of one length, of 400 numbers at most.
+    pub(super) fn of(points: impl Iterator<Item = Vec<f32>>) -> Points {
+        let mut all = Points { numbers: Vec::new(), long: 0 };
+        for point in points {
+            debug_assert!(point.len() <= 400 && dot(&point, &point) < 1.5, "within what is promised");
+            all.long = point.len();
+            #[expect(clippy::cast_possible_truncation, reason = "numbers of points are no more than 1")]
+            all.numbers.extend(point.iter().map(|number| (number * Points::ONE).round() as i16));
+        }
+        all
+    }
+
+    fn len(&self) -> usize {
+        self.numbers.len() / self.long.max(1)
     }
 
     fn product(&self, one: usize, other: usize) -> f32 {
@@ -93,7 +73,22 @@ impl Rough {
         let products = numbers(one).iter().zip(numbers(other)).map(|(a, b)| i32::from(*a) * i32::from(*b));
         #[expect(clippy::cast_precision_loss, reason = "seven digits are more than it is sure of")]
         let sum = products.sum::<i32>() as f32;
-        sum / (Rough::ONE * Rough::ONE)
+        sum / (Points::ONE * Points::ONE)
+    }
+
+    /// The nearest of some.
+    fn best(&self, at: usize, among: impl Iterator<Item = usize>, count: usize) -> Vec<(usize, f32)> {
+        let mut found: Vec<(usize, f32)> = Vec::with_capacity(count + 1);
+        for other in among.filter(|other| *other != at) {
+            let least = if found.len() == count { found.last().map_or(0.0, |(_, least)| *least) } else { 0.0 };
+            let alike = self.product(at, other) - SORT;
+            if alike > least {
+                let place = found.partition_point(|(_, more)| *more >= alike);
+                found.insert(place, (other, alike));
+                found.truncate(count);
+            }
+        }
+        found
     }
 }
 
@@ -106,13 +101,12 @@ struct Pots {
 }
 
 impl Pots {
-    fn of(space: &Space<'_>, watch: &Watch) -> Option<Pots> {
-        let count = space.points.len();
+    fn of(points: &Points, watch: &Watch) -> Option<Pots> {
+        let count = points.len();
         let leaders = 2 * count.isqrt();
         let step = count / leaders;
         let near = |at: usize| {
-            let mut near: Vec<(usize, f32)> =
-                (0..leaders).map(|pot| (pot, space.rough.product(at, pot * step))).collect();
+            let mut near: Vec<(usize, f32)> = (0..leaders).map(|pot| (pot, points.product(at, pot * step))).collect();
             near.sort_by(|a, b| b.1.total_cmp(&a.1).then(a.0.cmp(&b.0)));
             // Collected from where it is, the few would keep the room of all.
             near.iter().take(ASKED).map(|(pot, _)| *pot).collect::<Vec<usize>>()
@@ -152,10 +146,10 @@ mod tests {
                 point.into_iter().map(|x| (x * by).clamp(-1.0, 1.0)).collect::<Vec<f32>>()
             };
             let points: Vec<Vec<f32>> = points.into_iter().map(long).collect();
-            let rough = Rough::of(&points);
+            let whole = Points::of(points.iter().cloned());
             for (one, other) in [(0, 1), (1, 0), (0, 0)] {
-                let wrong = (rough.product(one, other) - dot(&points[one], &points[other])).abs();
-                prop_assert!(wrong < Rough::WRONG, "{wrong}");
+                let wrong = (whole.product(one, other) - dot(&points[one], &points[other])).abs();
+                prop_assert!(wrong < 0.001, "{wrong}");
             }
         }
     }

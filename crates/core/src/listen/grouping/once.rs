@@ -27,7 +27,7 @@ impl Once {
             let place = match known.entry(hash(member)) {
                 _ if held.contains(&at) => new,
                 Entry::Vacant(none) => *none.insert(new),
-                Entry::Occupied(found) if same(member, &members[once.firsts[*found.get()]]) => *found.get(),
+                Entry::Occupied(found) if member.says_as(&members[once.firsts[*found.get()]]) => *found.get(),
                 Entry::Occupied(_) => new,
             };
             if place == new {
@@ -39,18 +39,10 @@ impl Once {
     }
 }
 
-fn numbers(member: &Member) -> impl Iterator<Item = u32> {
-    member.meaning.numbers().iter().chain(&member.kinds).map(|number| number.to_bits())
-}
-
 fn hash(member: &Member) -> u64 {
     let mut hasher = DefaultHasher::new();
-    numbers(member).for_each(|number| number.hash(&mut hasher));
+    member.marks().for_each(|number| number.hash(&mut hasher));
     hasher.finish()
-}
-
-fn same(one: &Member, other: &Member) -> bool {
-    one.weak == other.weak && numbers(one).eq(numbers(other))
 }
 
 #[cfg(test)]
@@ -60,7 +52,7 @@ mod tests {
 
     #[test]
     fn copies_are_one_but_for_those_of_which_people_decided() {
-        let member = |x: f32, kind: f32| Member::new(Vector::pointing(vec![x, 1.0]), [kind; 7]);
+        let member = |x: f32, kind: f32| Member::new(&Vector::pointing(vec![x, 1.0]), [kind; 7]);
         let (one, other) = (member(0.1, 0.1), member(0.2, 0.1));
         let mut members =
             vec![one.clone(), other.clone(), one.clone(), member(0.1, 0.2), one.clone(), one.clone(), other];

@@ -7,8 +7,8 @@ use crate::text::{DIMENSIONS, Vector};
 /// An excerpt that is to be grouped.
 #[derive(Debug, Clone, PartialEq)]
 pub struct Member {
-    /// What it means.
-    pub meaning: Vector,
+    /// What it means, as it is kept: there may be a hundred thousand, and a vector takes four times as much.
+    pub(super) meaning: Box<[u8]>,
     /// How likely it is of each kind, in the order of [`FeedbackKind::ALL`].
     pub kinds: [f32; 7],
     /// Whether it says too little by itself, or in another language than most: then it makes no group, and only joins one
@@ -21,8 +21,25 @@ pub struct Member {
 impl Member {
     /// An excerpt that can make a group, of nobody in particular.
     #[must_use]
-    pub fn new(meaning: Vector, kinds: [f32; 7]) -> Self {
-        Member { meaning, kinds, weak: false, voice: 0 }
+    pub fn new(meaning: &Vector, kinds: [f32; 7]) -> Self {
+        Member { meaning: meaning.to_bytes().into(), kinds, weak: false, voice: 0 }
+    }
+
+    /// What it means.
+    #[must_use]
+    pub fn meaning(&self) -> Vector {
+        Vector::from_bytes(&self.meaning).unwrap_or_else(|| Vector::pointing(Vec::new()))
+    }
+
+    /// Whether both mean the very same and are as likely of each kind.
+    pub(super) fn says_as(&self, other: &Member) -> bool {
+        self.weak == other.weak && self.marks().eq(other.marks())
+    }
+
+    /// What it means and says, as numbers to be compared.
+    pub(super) fn marks(&self) -> impl Iterator<Item = u32> {
+        let kinds = self.kinds.iter().map(|number| number.to_bits());
+        self.meaning.iter().map(|byte| u32::from(*byte)).chain(kinds)
     }
 }
 
@@ -46,7 +63,7 @@ pub(super) struct Sight {
 
 impl Sight {
     pub(super) fn of(members: &[&Member]) -> Sight {
-        let centre = super::middle_of(members.iter().map(|member| &member.meaning));
+        let centre = super::middle_of(members.iter().map(|member| member.meaning()));
         Sight { far: mean_length(members, &centre), centre }
     }
 
@@ -58,7 +75,7 @@ impl Sight {
     ///
     /// It is filled up to a multiple of eight numbers. O(`DIMENSIONS`²).
     pub(super) fn point(&self, member: &Member) -> Vec<f32> {
-        let mut numbers = from_centre_by(&member.meaning, &self.centre, self.far);
+        let mut numbers = from_centre_by(&member.meaning(), &self.centre, self.far);
         let likely = |kind: &FeedbackKind| {
             FeedbackKind::ALL.iter().position(|one| one == kind).map_or(0.0, |at| member.kinds[at])
         };
@@ -67,9 +84,9 @@ impl Sight {
         numbers
     }
 
-    /// The points of all.
-    pub(super) fn points(&self, members: &[&Member]) -> Vec<Vec<f32>> {
-        members.iter().map(|member| self.point(member)).collect()
+    /// The points of all, one after another.
+    pub(super) fn points(&self, members: &[&Member]) -> impl Iterator<Item = Vec<f32>> {
+        members.iter().map(|member| self.point(member))
     }
 }
 
@@ -77,7 +94,7 @@ impl Sight {
 fn mean_length(members: &[&Member], centre: &Vector) -> f32 {
     #[expect(clippy::cast_precision_loss, reason = "counts of excerpts are far below 2^23")]
     let count = members.len().max(1) as f32;
-    members.iter().map(|member| member.meaning.alike(centre)).sum::<f32>() / count
+    members.iter().map(|member| member.meaning().alike(centre)).sum::<f32>() / count
 }
 
 fn from_centre_by(meaning: &Vector, centre: &Vector, far: f32) -> Vec<f32> {

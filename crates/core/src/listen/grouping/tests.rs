@@ -14,7 +14,7 @@ fn clouds(count: usize, each: usize) -> (Vec<Member>, Vec<usize>) {
         let numbers = (0..384).map(|number| noise(seed(cloud, 0, number)) + 0.5 * noise(seed(cloud, at + 1, number)));
         let mut kinds = [0.0; 7];
         kinds[cloud % 3] = 1.0;
-        Member::new(Vector::pointing(numbers.collect()), kinds)
+        Member::new(&Vector::pointing(numbers.collect()), kinds)
     };
     let labels: Vec<usize> = (0..each).flat_map(|_| 0..count).collect();
     (labels.iter().enumerate().map(|(at, cloud)| member(*cloud, at)).collect(), labels)
@@ -54,8 +54,8 @@ fn who_watches_sees_how_far_it_is_and_can_stop_it() {
 fn most_true_neighbours_are_found_among_many() {
     let (members, _) = clouds(400, 10);
     let members: Vec<&Member> = members.iter().collect();
-    let points = Sight::of(&members).points(&members);
-    let found = neighbours::nearest(&points, 8, &Watch::default()).unwrap();
+    let points: Vec<Vec<f32>> = Sight::of(&members).points(&members).collect();
+    let found = neighbours::nearest(&Points::of(points.iter().cloned()), 8, &Watch::default()).unwrap();
     let (mut hits, mut all) = (0_u32, 0_u32);
     for at in (0..points.len()).step_by(97) {
         let mut true_ones: Vec<(usize, f32)> = (0..points.len())
