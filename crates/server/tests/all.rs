@@ -3,6 +3,7 @@
 mod bad_input;
 mod bring_in;
 mod channels;
+mod described;
 mod durable;
 mod live;
 mod open;

@@ -3,6 +3,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
+use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, SystemTime};
 
 use iron_kite_stand_ins::{Place, StandIn};
@@ -14,6 +15,23 @@ fn put(path: &std::path::Path, text: &str, minutes_ago: u64) {
     std::fs::write(path, text).unwrap();
     let then = SystemTime::now() - Duration::from_secs(60 * minutes_ago);
     std::fs::File::options().append(true).open(path).unwrap().set_modified(then).unwrap();
+}
+
+/// While a file is being written.
+fn while_written(path: &std::path::Path, act: impl FnOnce()) {
+    let over = AtomicBool::new(false);
+    std::fs::write(path, "Half a sen").unwrap();
+    std::thread::scope(|scope| {
+        scope.spawn(|| {
+            while !over.load(Ordering::Relaxed) {
+                std::fs::write(path, "Half a sen").unwrap();
+                std::thread::sleep(Duration::from_millis(200));
+            }
+        });
+        let done = std::panic::catch_unwind(std::panic::AssertUnwindSafe(act));
+        over.store(true, Ordering::Relaxed);
+        done.unwrap();
+    });
 }
 
 fn add(client: &Client, name: &str, kind: &str, place: &str) -> i64 {
@@ -64,9 +82,10 @@ fn a_folder_and_a_mail_box_give_what_is_new() {
     // A grown file gives its new row, a new file all of it, one that is being written waits.
     put(&drop.join("one.csv"), "text,who\nThe ramp was up for an hour,Ann\nNobody said why,Bo\nAgain today,Bo\n", 5);
     put(&drop.join("two.txt"), "I waited at the wrong pier, and the sign was down.", 5);
-    std::fs::write(drop.join("three.txt"), "Half a sen").unwrap();
-    assert_eq!(look(&wren, folder), Value::Null);
-    assert_eq!(items(&wren), before + 4);
+    while_written(&drop.join("three.txt"), || {
+        assert_eq!(look(&wren, folder), Value::Null);
+        assert_eq!(items(&wren), before + 4);
+    });
 
     let mail = |number: u32, words: &str| {
         format!(

@@ -2,6 +2,7 @@
 
 #![allow(clippy::expect_used, reason = "a test that cannot be set up must say so and stop")]
 
+mod described;
 mod filled;
 mod reviews;
 mod server;

@@ -3,13 +3,18 @@
 use std::io::{BufRead, BufReader};
 use std::path::{Path, PathBuf};
 use std::process::{Child, ChildStdin, Command, Stdio};
+use std::sync::OnceLock;
 use std::time::{Duration, Instant};
 
 use reqwest::blocking::{Client as Http, RequestBuilder, Response};
 use serde_json::{Value, json};
 use tempfile::TempDir;
 
+use crate::described::Described;
 use crate::filled::fill;
+
+/// What the program that is tested says of its API.
+static DESCRIBED: OnceLock<Described> = OnceLock::new();
 
 /// The password of everybody in the demo.
 pub const PASSWORD: &str = "ferry-at-noon";
@@ -153,12 +158,37 @@ impl Client {
         self.http.request(method, format!("{}/api/v1/{path}", self.address))
     }
 
-    /// Asks and expects an answer in JSON.
+    /// Asks and expects an answer in JSON, as it is described.
     #[must_use]
     pub fn get(&self, path: &str) -> Value {
         let answer = self.request("GET", path).send().expect("an answer");
         assert_eq!(answer.status(), 200, "GET {path}");
-        answer.json().expect("JSON")
+        let value = answer.json().expect("JSON");
+        self.is_as_described("GET", path, 200, &value);
+        value
+    }
+
+    /// Asks; gives the answer or the problem, each as it is described.
+    ///
+    /// # Errors
+    /// The problem.
+    pub fn ask(&self, path: &str) -> Result<Value, Value> {
+        let answer = self.request("GET", path).send().expect("an answer");
+        let status = answer.status().as_u16();
+        let value = answer.json().expect("JSON");
+        self.is_as_described("GET", path, status, &value);
+        if status == 200 { Ok(value) } else { Err(value) }
+    }
+
+    /// An answer in JSON must be what the API says of it.
+    fn is_as_described(&self, method: &str, path: &str, status: u16, value: &Value) {
+        const DESCRIPTION: &str = "openapi.json";
+        if path == DESCRIPTION {
+            return;
+        }
+        let described = DESCRIBED.get_or_init(|| Described::new(self.get(DESCRIPTION)));
+        let faults = described.faults(method, path, status, value);
+        assert!(faults.is_empty(), "{method} {path} answers otherwise than described: {faults:#?}");
     }
 
     /// Sends JSON.
@@ -167,12 +197,13 @@ impl Client {
         self.request("POST", path).json(body).send().expect("an answer")
     }
 
-    /// Sends JSON and expects that it worked.
+    /// Sends JSON and expects that it worked, and an answer as it is described.
     pub fn done(&self, method: &str, path: &str, body: &Value) -> Value {
         let answer = self.request(method, path).json(body).send().expect("an answer");
         let status = answer.status();
         let value: Value = answer.json().unwrap_or_default();
         assert_eq!(status, 200, "{method} {path}: {value}");
+        self.is_as_described(method, path, 200, &value);
         value
     }
 
@@ -230,8 +261,10 @@ impl Client {
         let answer = self.request(method, path).json(body).send().expect("an answer");
         let kind = answer.headers().get("content-type").cloned();
         assert_eq!(kind.expect("a kind"), "application/problem+json", "{method} {path}");
+        let status = answer.status().as_u16();
         let problem: Value = answer.json().expect("a problem");
         assert_eq!(problem["code"], code, "{method} {path}: {problem}");
+        self.is_as_described(method, path, status, &problem);
         problem
     }
 }
