@@ -2,6 +2,7 @@
 
 mod collections;
 mod erase;
+mod ledger;
 mod roll_ups;
 mod side_by_side;
 mod upkeep;

@@ -5,8 +5,8 @@ use crate::text::Vector;
 /// What nearness to the middle is worth beside being another thing than what was taken before.
 const NEAR: f32 = 0.7;
 
-/// Some of so many excerpts (by their place), with what each means, that stand for all: first the one that is nearest to the middle, then those that are near
-/// and say something else than what was taken.
+/// Some of so many excerpts (by their place), with what each means, that stand for all: first the one that is nearest to the
+/// middle, then those that are near and say something else than what was taken.
 ///
 /// Maximal marginal relevance, after J. Carbonell, J. Goldstein, "The use of MMR, diversity-based reranking for reordering
 /// documents and producing summaries" (1998), with λ = 0.7. Of several that are equally good, the first. O(excerpts · count).
