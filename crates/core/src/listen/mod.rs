@@ -77,5 +77,5 @@ pub use sentiment::{sentiment_features, sentiment_of, side_of};
 pub use speakers::{Speakers, speakers_of};
 pub use study::{GuideQuestion, Study, questions_of};
 pub use templates::{STUDY_TEMPLATES, StudyTemplate};
-pub use titles::{Candidate, plain, title_of};
+pub use titles::{Candidate, fragment, plain, title_of};
 pub use volume::{COLOURED, Side, Spread, WEEKS, contrary, spread, weekly};

@@ -7,7 +7,7 @@ const GOOD: std::ops::RangeInclusive<usize> = 4..=16;
 /// A title is at most so long, in characters.
 const LONGEST: usize = 110;
 /// What is lost of the likeness to the middle for each word that is missing to [`GOOD`] or too many, and for what is no good
-/// sentence. A fragment is near to many middles and says little.
+/// sentence.
 const MISSING: f32 = 0.1;
 const TOO_MANY: f32 = 0.03;
 const FOREIGN: f32 = 0.3;
@@ -33,12 +33,12 @@ pub struct Candidate<'a> {
 pub fn title_of<'a>(candidates: impl IntoIterator<Item = Candidate<'a>>, phrases: &[String]) -> String {
     let worth = |one: &Candidate<'_>| {
         let count = words(one.words).len();
-        let (missing, too_many) = (GOOD.start().saturating_sub(count), count.saturating_sub(*GOOD.end()));
+        let too_many = count.saturating_sub(*GOOD.end());
         let question = if one.words.trim_end().ends_with('?') { QUESTION } else { 0.0 };
         let foreign = if one.foreign { FOREIGN } else { 0.0 };
         #[expect(clippy::cast_precision_loss, reason = "counts of words are far below 2^23")]
-        let outside = missing as f32 * MISSING + too_many as f32 * TOO_MANY;
-        one.alike + held(one.words, phrases) - outside - question - foreign
+        let long = too_many as f32 * TOO_MANY;
+        one.alike + held(one.words, phrases) - fragment(one.words) - long - question - foreign
     };
     let mut best: Option<(f32, &str)> = None;
     for one in candidates {
@@ -48,6 +48,14 @@ pub fn title_of<'a>(candidates: impl IntoIterator<Item = Candidate<'a>>, phrases
         }
     }
     best.map(|(_, words)| plain(words)).unwrap_or_default()
+}
+
+/// What words lose of their likeness to the middle where they are a fragment: it is near to many middles and says little.
+#[must_use]
+pub fn fragment(said: &str) -> f32 {
+    #[expect(clippy::cast_precision_loss, reason = "a few words are missing at most")]
+    let missing = GOOD.start().saturating_sub(words(said).len()) as f32;
+    missing * MISSING
 }
 
 /// What it is worth that words hold some of the phrases.
@@ -134,6 +142,15 @@ mod tests {
         );
         let near = [one("We stood there for a whole hour", 0.62), one("No notices came to the pier", 0.58)];
         assert_eq!(title_of(near, &["notice".into(), "pier".into()]), "No notices came to the pier");
+    }
+
+    #[test]
+    fn a_fragment_loses_by_each_word_that_is_missing() {
+        for (said, lost) in
+            [("no boat,", 0.2), ("The boat was late", 0.0), ("Late!", 0.3), ("", 0.4), ("It was late and cold", 0.0)]
+        {
+            assert!((fragment(said) - lost).abs() < 1e-6, "{said}: {}", fragment(said));
+        }
     }
 
     #[test]

@@ -4,7 +4,7 @@
 use std::collections::{BTreeMap, BTreeSet, HashMap};
 
 use iron_kite_core::listen::{
-    Candidate, MARK, Member, Moved, Phrases, Volume, compared_days, kind_of, moved, standing_for, title_of,
+    Candidate, MARK, Member, Moved, Phrases, Volume, compared_days, fragment, kind_of, moved, standing_for, title_of,
 };
 use iron_kite_core::problem::Problem;
 use iron_kite_core::text::{Vector, middle, says_too_little};
@@ -123,8 +123,9 @@ impl Said {
     /// The places of a few that stand for all.
     pub(crate) fn nearest(&self, places: &[usize]) -> Vec<usize> {
         let Some(middle) = self.middle(places) else { return Vec::new() };
-        let meaning = |at: usize| self.meaning(places[at]);
-        standing_for(&middle, places.len(), meaning, NEAREST).into_iter().map(|at| places[at]).collect()
+        let near = |at: &usize| self.meaning(*at).alike(&middle) - fragment(&self.all[*at].words);
+        let near: Vec<f32> = places.iter().map(near).collect();
+        standing_for(&near, |at| self.meaning(places[at]), NEAREST).into_iter().map(|at| places[at]).collect()
     }
 
     /// The sentence under which they stand.
