@@ -224,7 +224,7 @@ fn single_joined(
 const SURE: [f32; 2] = [-4.76, 7.09];
 
 /// How sure it is that an excerpt belongs to a group to whose middle it is so alike, 0 to 1. The numbers are learned from
-/// labelled texts; nothing else that was tried tells more (`docs/methods/grouping.md`).
+/// labelled texts seen more closely; nothing else that was tried tells more (`docs/methods/findings.md`).
 #[must_use]
 pub fn sure_of(alike: f32) -> f32 {
     1.0 / (1.0 + (-(SURE[0] + SURE[1] * alike)).exp())
