@@ -34,6 +34,12 @@ enum Task {
     },
     /// Run all tests, those in the browser too.
     Test,
+    /// Try what must hold for any input on many more cases, by chance: other ones each time.
+    Laws {
+        /// How many cases for a law of core; one whose case takes long is tried on a share of them.
+        #[arg(default_value_t = 5_000)]
+        cases: u32,
+    },
     /// Formatting, lints, types, and that what is generated is up to date.
     Check,
     /// Write anew what is generated: the description of the API and the client's types.
@@ -52,6 +58,7 @@ fn main() -> ExitCode {
         Task::Demo { port, data } => tasks::demo(port, data),
         Task::Build { release } => tasks::build(release),
         Task::Test => tasks::test(),
+        Task::Laws { cases } => tasks::laws(cases),
         Task::Check => tasks::check(),
         Task::Generate => tasks::generate(),
         Task::Screenshots => tasks::screenshots(),

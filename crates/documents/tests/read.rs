@@ -327,7 +327,7 @@ fn a_sheet_without_rows_says_so() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 120, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig::with_cases(ProptestConfig::default().cases / 2))]
 
     #[test]
     fn no_bytes_make_it_panic(

@@ -277,7 +277,7 @@ fn text() -> impl Strategy<Value = String> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig::with_cases(ProptestConfig::default().cases / 10))]
 
     #[test]
     fn a_paste_changes_exactly_its_cells_or_nothing(block in prop::collection::vec(prop::collection::vec(text(), 3), 1..4)) {

@@ -378,7 +378,7 @@ fn seen(w: &Workspace) -> Vec<Vec<Vec<Value>>> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(12))]
+    #![proptest_config(ProptestConfig::with_cases(ProptestConfig::default().cases / 20))]
 
     #[test]
     fn merging_ideas_keeps_everything_and_undoing_it_restores_both(some in prop::collection::vec(drawn(), 2..4)) {

@@ -212,7 +212,7 @@ fn one_value_is_taken_back_and_what_came_later_stays() {
 }
 
 proptest::proptest! {
-    #![proptest_config(proptest::prelude::ProptestConfig { cases: 24, failure_persistence: None, ..Default::default() })]
+    #![proptest_config(proptest::prelude::ProptestConfig { cases: proptest::prelude::ProptestConfig::default().cases / 10, failure_persistence: None, ..proptest::prelude::ProptestConfig::default() })]
 
     /// Held against a list of all values that each field ever had: a change is taken back where each value that it changed
     /// stands as it left it, and then exactly these are as before it.

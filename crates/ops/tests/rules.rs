@@ -251,7 +251,7 @@ fn any_rule() -> impl Strategy<Value = Value> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 24, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: ProptestConfig::default().cases / 10, failure_persistence: None, ..ProptestConfig::default() })]
 
     /// Rules are made, people write, and what the rules did is held against a dry run of each over the same days: the same
     /// changes set it off, and it is stopped at the same places. And it all comes to an end.

@@ -89,7 +89,7 @@ fn workspace(name: &str, words: &str) -> (tempfile::TempDir, Store) {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 24, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig::with_cases(ProptestConfig::default().cases / 10))]
 
     #[test]
     fn no_trace_is_left_in_the_raw_file(

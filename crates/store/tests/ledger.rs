@@ -186,7 +186,7 @@ fn differ<'a>(one: &'a Content, other: &'a Content) -> Vec<(&'a str, &'a [String
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 24, failure_persistence: None, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig { cases: ProptestConfig::default().cases / 10, failure_persistence: None, ..ProptestConfig::default() })]
 
     #[test]
     fn all_is_taken_back_and_done_again(sets in prop::collection::vec(prop::collection::vec(step(), 1..5), 1..10)) {

@@ -101,7 +101,7 @@ fn workspace(net: &Net) -> (tempfile::TempDir, Store) {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig { cases: 40, ..ProptestConfig::default() })]
+    #![proptest_config(ProptestConfig::with_cases(ProptestConfig::default().cases / 6))]
 
     #[test]
     fn a_roll_up_counts_each_thing_that_is_reached_once(net in net()) {

@@ -129,7 +129,7 @@ fn write(store: &Store, label: &str, write: impl FnOnce(&mut Tx<'_>) -> Result<(
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(24))]
+    #![proptest_config(ProptestConfig::with_cases(ProptestConfig::default().cases / 10))]
     #[test]
     fn what_is_kept_side_by_side_follows_any_writes(acts in proptest::collection::vec(act(), 1..60)) {
         let dir = tempfile::tempdir().unwrap();

@@ -1,6 +1,7 @@
 //! The sentence under which excerpts stand until a person finds a better one: from the excerpt nearest to their middle.
 
 use crate::text::{stem, words};
+use unicode_segmentation::UnicodeSegmentation;
 
 /// Sentences of so many words make good titles.
 const GOOD: std::ops::RangeInclusive<usize> = 4..=16;
@@ -86,7 +87,7 @@ pub fn plain(sentence: &str) -> String {
         rest = after.trim_start_matches(|c: char| !c.is_alphanumeric());
     }
     let question = rest.trim_end().ends_with('?');
-    let rest = rest.trim_end_matches(|c: char| !c.is_alphanumeric() && !matches!(c, ')' | '%' | '"'));
+    let rest = without_marks_at_the_end(rest);
     // Whether it shouts is seen once it has its capital, so that what is plain stays as it is.
     let begun = capital_first(rest);
     let mut plain = cut(&if shouts(&begun) { capital_first(&rest.to_lowercase()) } else { begun });
@@ -94,6 +95,14 @@ pub fn plain(sentence: &str) -> String {
         plain.push('?');
     }
     plain
+}
+
+/// Accents that are letters of their own in the text stay with the letter before them: what changes its case may put them
+/// there.
+fn without_marks_at_the_end(text: &str) -> &str {
+    let told = |c: char| c.is_alphanumeric() || matches!(c, ')' | '%' | '"');
+    let end = text.grapheme_indices(true).rev().find(|(_, seen)| seen.contains(told));
+    end.map_or("", |(at, seen)| &text[..at + seen.len()])
 }
 
 fn capital_first(text: &str) -> String {
@@ -163,6 +172,9 @@ mod tests {
             ("\u{1f620} no refund in 3 weeks \u{1f620}", "No refund in 3 weeks"),
             ("- we paid 30% more.", "We paid 30% more"),
             ("It says \"full\"", "It says \"full\""),
+            // The capital of one letter may be a letter and its accent, and so may what somebody typed.
+            ("\u{1fd6}", "\u{399}\u{342}"),
+            ("we met at the cafe\u{301}!", "We met at the cafe\u{301}"),
             // One capital more would make it shout.
             ("abcDEFGHI", "Abcdefghi"),
             ("", ""),

@@ -283,7 +283,7 @@ mod tests {
     }
 
     proptest! {
-        #![proptest_config(ProptestConfig::with_cases(4_000))]
+        #![proptest_config(ProptestConfig::with_cases(ProptestConfig::default().cases * 16))]
 
         /// Of one change, every way to explain it must agree on the place, or the words must be the only ones of their sort,
         /// alone or between their neighbours; else they are lost.

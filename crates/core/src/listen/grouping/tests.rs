@@ -72,7 +72,7 @@ fn most_true_neighbours_are_found_among_many() {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(24))]
+    #![proptest_config(ProptestConfig::with_cases(ProptestConfig::default().cases / 10))]
 
     #[test]
     fn what_people_decided_survives_a_run(

@@ -209,7 +209,7 @@ fn ranges() -> impl Strategy<Value = [EstimateRange; 4]> {
 }
 
 proptest! {
-    #![proptest_config(ProptestConfig::with_cases(48))]
+    #![proptest_config(ProptestConfig::with_cases(ProptestConfig::default().cases / 5))]
 
     #[test]
     fn what_is_better_in_each_criterion_is_never_ranked_below(
