@@ -12,4 +12,5 @@ mod studies;
 mod talk;
 mod together;
 mod views;
+mod web;
 mod words;

@@ -200,6 +200,41 @@ async fn a_table_is_worked_in_with_keys() -> WebDriverResult<()> {
 }
 
 #[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn what_is_marked_is_worked_on_also_where_it_was_never_on_the_screen() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let with_a_place = || {
+        tokio::task::block_in_place(|| {
+            let filter = json!({ "field": "f8", "operator": "filled" });
+            let asked = json!({ "product": 1, "query": { "filter": filter }, "limit": 1 });
+            let told = server.signed_in("tamar").done("POST", "collections/feedback_item/rows", &asked);
+            told["count"].as_i64().expect("a number")
+        })
+    };
+    let before = with_a_place();
+    assert_eq!(before, 340, "more than fit on a screen");
+
+    let page = browse(&server.address).await?;
+    page.sign_in("tamar").await?;
+    let fields = ["reference", "f8"].map(|name| json!({ "name": name }));
+    let table = json!({ "kind": "table", "fields": fields, "group": [{ "field": "source" }] });
+    page.go(&address("listen", "feedback_item", &table)).await?;
+    // From the first row of the first group to the last one of the last.
+    page.click("[id=cell-0-1]").await?;
+    page.keys(Key::Control + Key::Shift + Key::End).await?;
+    page.see_text("[role=status]", "Marked 595 × 1 cells").await?;
+    page.keys(Key::Delete + "").await?;
+    page.see_text("[role=status]", "changed 340 feedback").await?;
+    assert_eq!(with_a_place(), 0);
+    // The table has the keyboard although the cell with it has left the screen, and goes on from there.
+    page.keys(Key::Control + "z").await?;
+    page.see_text("[role=status]", "undid").await?;
+    assert_eq!(with_a_place(), before);
+    page.keys(Key::Down + "").await?;
+    page.until_script("the cell below the first", "return document.activeElement.id === 'cell-1-1'").await?;
+    page.close().await
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
 async fn bars_and_days_move_by_hand_and_by_keys() -> WebDriverResult<()> {
     let server = Server::demo();
     let page = browse(&server.address).await?;

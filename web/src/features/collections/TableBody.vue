@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed, onMounted, onUnmounted, ref, watch } from 'vue'
-import { useGroups, useRows, type FieldDef } from '@/api/collections'
+import { useAttempt } from '@/api/attempt'
+import { fetchRows, useGroups, useRows, type FieldDef } from '@/api/collections'
 import { count as countWords, figure } from '@/shared/words'
 import ChosenRows from './ChosenRows.vue'
 import { useCollection } from './context'
 import { useGrid, type Column } from './grid'
-import { blocksOf, PAGE, ROW, rowsIn, topOf, visible, type Section } from './layout'
+import { blocksOf, PAGE, ROW, rowsIn, stretchesOf, topOf, visible, type Section } from './layout'
 import { fieldOf, widthOf } from './model'
 import NothingHere from './NothingHere.vue'
 import TableHead from './TableHead.vue'
@@ -71,11 +72,24 @@ function seeRow(row: number) {
   look()
 }
 
-const grid = useGrid(columns, count, seeRow, () => Math.max(1, Math.floor(seen.value.height / ROW) - 2))
+/** The server gives 500 rows at once and no more. */
+const ANSWER = 500
+const attempt = useAttempt()
+const fetchRange = (from: number, to: number) =>
+  attempt(async () => {
+    const found = []
+    for (const { section, skip, rows } of stretchesOf(blocks.value, from, to, ANSWER)) {
+      const within = sections.value[section]?.keys ?? []
+      found.push(...(await fetchRows(ask([], { within, skip, limit: rows }))).rows)
+    }
+    return found
+  })
+
+const pageRows = () => Math.max(1, Math.floor(seen.value.height / ROW) - 2)
+const grid = useGrid(columns, count, seeRow, pageRows, fetchRange)
 watch(
   () => JSON.stringify([collection.value, product.value, ask()]),
   () => {
-    grid.loaded.clear()
     grid.chosen.clear()
   },
 )
@@ -123,6 +137,7 @@ const isNumber = (field: FieldDef) => field.shape === 'number'
     ref="place"
     class="table"
     role="grid"
+    tabindex="-1"
     :aria-label="`Table of ${count} rows`"
     :aria-rowcount="count + 1"
     :aria-colcount="columns.length"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRows, type FieldDef, type RowView } from '@/api/collections'
 import { useSelection } from '@/shared/selection'
 import CellEditor from './CellEditor.vue'
@@ -21,11 +21,17 @@ const { data } = useRows(() => ask([], { within: props.within, skip: props.block
 const rows = computed<readonly (RowView | undefined)[]>(() =>
   Array.from({ length: props.block.rows }, (_, n) => data.value?.rows[n]),
 )
-watch(
-  [rows, () => props.block.first],
-  ([all]) => all.forEach((row, n) => row && props.grid.loaded.set(props.block.first + n, row)),
-  { immediate: true },
-)
+watch([rows, () => props.block.first], ([rows, first]) => props.grid.show(props.block.id, { first, rows }), {
+  immediate: true,
+})
+
+const root = ref<HTMLElement>()
+onBeforeUnmount(() => {
+  props.grid.pages.delete(props.block.id)
+  // What has left the screen cannot have the keyboard; the table keeps it.
+  if (root.value?.contains(document.activeElement))
+    root.value.closest<HTMLElement>('[role=grid]')?.focus({ preventScroll: true })
+})
 
 const isNumber = (field: FieldDef) => field.shape === 'number'
 const isEditing = (row: number, column: number) =>
@@ -45,7 +51,7 @@ function twice(row: RowView, at: number, column: number) {
 </script>
 
 <template>
-  <div class="page" role="rowgroup" :style="{ top: `${block.top}px` }">
+  <div ref="root" class="page" role="rowgroup" :style="{ top: `${block.top}px` }">
     <div
       v-for="(row, n) in rows"
       :key="row?.id ?? `empty ${n}`"

@@ -2,6 +2,7 @@ import { computed, nextTick, ref, shallowReactive, type ComputedRef, type Ref } 
 import { api, value } from '@/api/client'
 import type { FieldDef, RowView } from '@/api/collections'
 import { useSave } from '@/api/save'
+import { count as words, whole } from '@/shared/words'
 import { useCollection } from './context'
 import { fromBlock, plainText, toBlock } from './text'
 
@@ -12,6 +13,15 @@ export interface Column {
   /** How far from the left edge a pinned column stays. */
   left: number
 }
+
+/** Rows that are on the screen, from the first of them on. */
+export interface Page {
+  first: number
+  rows: readonly (RowView | undefined)[]
+}
+
+/** So many rows can be changed at once. */
+const MOST = 2_000
 
 interface Cell {
   row: number
@@ -24,13 +34,15 @@ export function useGrid(
   count: ComputedRef<number>,
   seeRow: (row: number) => void,
   pageRows: () => number,
+  /** Asks for rows that are not on the screen; nothing where there is no answer. */
+  fetchRange: (from: number, to: number) => Promise<RowView[] | undefined>,
 ) {
   const { collection, product, team, set, setAll } = useCollection()
   const { save } = useSave()
   const active = ref<Cell>({ row: 0, column: 0 })
   const end: Ref<Cell | undefined> = ref()
   const editing = ref<{ start?: string }>()
-  const loaded = shallowReactive(new Map<number, RowView>())
+  const pages = shallowReactive(new Map<string, Page>())
   const chosen = shallowReactive(new Map<number, RowView>())
   const said = ref('')
 
@@ -50,6 +62,45 @@ export function useGrid(
     column >= range.value.columns[0] &&
     column <= range.value.columns[1]
 
+  const cellsWords = () => {
+    const { rows, columns } = range.value
+    return `${whole(rows[1] - rows[0] + 1)} × ${columns[1] - columns[0] + 1} cells`
+  }
+  function leaveMarked() {
+    if (end.value) said.value = ''
+    end.value = undefined
+  }
+
+  /** A page as it is now. What is chosen on it is chosen as it is now, too, so that changing it goes on from there. */
+  function show(id: string, page: Page) {
+    pages.set(id, page)
+    for (const row of page.rows) if (row && chosen.has(row.id)) chosen.set(row.id, row)
+  }
+
+  function rowAt(row: number): RowView | undefined {
+    for (const { first, rows } of pages.values()) if (rows[row - first]) return rows[row - first]
+    return undefined
+  }
+
+  /** The rows from – to where all of them are on the screen. */
+  function seen(from: number, to: number): RowView[] | undefined {
+    if (to - from >= MOST) return undefined
+    const rows = Array.from({ length: to - from + 1 }, (_, n) => rowAt(from + n)).filter((row) => row !== undefined)
+    return rows.length === to - from + 1 ? rows : undefined
+  }
+
+  /** The rows from – to, wherever they are; says why where there are none to work with. */
+  async function rowsOf(from: number, to: number): Promise<RowView[] | undefined> {
+    const here = seen(from, to)
+    if (here) return here
+    if (to - from >= MOST) {
+      said.value = `${whole(to - from + 1)} rows are more than can be taken at once; mark at most ${whole(MOST)}. Nothing was changed.`
+      return undefined
+    }
+    const found = await fetchRange(from, to)
+    return found?.length === to - from + 1 ? found : undefined
+  }
+
   async function focus() {
     seeRow(active.value.row)
     await nextTick()
@@ -64,19 +115,22 @@ export function useGrid(
   function go(row: number, column: number) {
     if (!isActive(row, column)) editing.value = undefined
     active.value = within({ row, column })
-    end.value = undefined
+    leaveMarked()
     void focus()
   }
 
   function extend(row: number, column: number) {
     end.value = within({ row, column })
     seeRow(end.value.row)
+    said.value = `Marked ${cellsWords()}`
   }
 
   function edit(start?: string) {
     const field = columns.value[active.value.column]?.field
-    const row = loaded.get(active.value.row)
-    if (!field || !row) return
+    const row = rowAt(active.value.row)
+    // It has left the screen: it is shown before it is changed.
+    if (!row) return void focus()
+    if (!field) return
     if (!field.editable) {
       said.value = field.governed ?? `${field.label} is computed.`
       return
@@ -101,16 +155,28 @@ export function useGrid(
     return columns.value.slice(range.value.columns[0], range.value.columns[1] + 1).map((column) => column.field)
   }
 
-  function copy(event: ClipboardEvent) {
+  const blockOf = (rows: readonly RowView[]) =>
+    toBlock(rows.map((row) => fieldsInRange().map((field) => plainText(field, row.values[field.name], team.value))))
+
+  async function copy(event: ClipboardEvent) {
     if (editing.value) return
-    const lines: string[][] = []
-    for (let row = range.value.rows[0]; row <= range.value.rows[1]; row++) {
-      const there = loaded.get(row)
-      if (there) lines.push(fieldsInRange().map((field) => plainText(field, there.values[field.name], team.value)))
-    }
-    event.clipboardData?.setData('text/plain', toBlock(lines))
     event.preventDefault()
-    said.value = `Copied ${lines.length} × ${fieldsInRange().length} cells`
+    const [from, to] = range.value.rows
+    const told = `Copied ${cellsWords()}`
+    const here = seen(from, to)
+    if (here) {
+      event.clipboardData?.setData('text/plain', blockOf(here))
+      said.value = told
+      return
+    }
+    const rows = await rowsOf(from, to)
+    if (!rows) return
+    try {
+      await navigator.clipboard.writeText(blockOf(rows))
+      said.value = told
+    } catch {
+      said.value = `This browser lets only what is on the screen be copied, and ${words(to - from + 1, 'row is', 'rows are')} marked. Mark fewer, or take the view out as a file.`
+    }
   }
 
   async function paste(event: ClipboardEvent) {
@@ -120,32 +186,30 @@ export function useGrid(
     const width = Math.max(...block.map((line) => line.length))
     const first = { row: range.value.rows[0], column: range.value.columns[0] }
     const fields = columns.value.slice(first.column, first.column + width).map((column) => column.field.name)
-    const lines = block.slice(0, count.value - first.row)
-    const rows = lines.map((_, n) => loaded.get(first.row + n))
-    const known = rows.filter((row) => row !== undefined)
-    if (fields.length < width || known.length < block.length) {
+    const last = first.row + block.length - 1
+    if (fields.length < width || last >= count.value) {
       said.value = `The block has ${block.length} lines of ${width} cells and does not fit from here on. Nothing was changed.`
       return
     }
+    const rows = await rowsOf(first.row, last)
+    if (!rows) return
     const body = {
       product: product.value,
-      rows: known.map((row) => ({ id: row.id, rev: row.rev })),
+      rows: rows.map((row) => ({ id: row.id, rev: row.rev })),
       fields,
-      cells: lines.map((line) => Array.from({ length: width }, (_, n) => line[n] ?? '')),
+      cells: block.map((line) => Array.from({ length: width }, (_, n) => line[n] ?? '')),
     }
     const path = { collection: collection.value }
     await save(value(api.POST('/api/v1/collections/{collection}/paste', { params: { path }, body })))
   }
 
-  function clear() {
+  async function clear() {
     const fields = fieldsInRange().filter((field) => field.editable)
-    const changes = []
-    for (let row = range.value.rows[0]; row <= range.value.rows[1]; row++) {
-      const there = loaded.get(row)
-      if (there)
-        changes.push({ id: there.id, rev: there.rev, set: Object.fromEntries(fields.map((one) => [one.name, null])) })
-    }
-    if (fields.length) void setAll(changes)
+    if (!fields.length) return
+    const rows = await rowsOf(...range.value.rows)
+    if (!rows) return
+    const set = Object.fromEntries(fields.map((one) => [one.name, null]))
+    await setAll(rows.map((row) => ({ id: row.id, rev: row.rev, set })))
   }
 
   const STEPS: Record<string, (cell: Cell, far: boolean) => Cell> = {
@@ -169,10 +233,10 @@ export function useGrid(
       else go(to.row, to.column)
     } else if (event.key === 'Enter' || event.key === 'F2') edit()
     else if (event.key === ' ') {
-      const row = loaded.get(active.value.row)
+      const row = rowAt(active.value.row)
       if (row) choose(row)
-    } else if (event.key === 'Delete' || event.key === 'Backspace') clear()
-    else if (event.key === 'Escape') end.value = undefined
+    } else if (event.key === 'Delete' || event.key === 'Backspace') void clear()
+    else if (event.key === 'Escape') leaveMarked()
     else if (
       event.key.length === 1 &&
       !event.ctrlKey &&
@@ -190,7 +254,9 @@ export function useGrid(
   return {
     active,
     editing,
-    loaded,
+    pages,
+    show,
+    rowAt,
     chosen,
     said,
     isActive,

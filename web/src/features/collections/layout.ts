@@ -58,3 +58,24 @@ export function topOf(blocks: readonly Block[], row: number): number {
   const block = blocks.find((one) => !one.head && row >= one.first && row < one.first + one.rows)
   return block ? block.top + (row - block.first) * ROW : 0
 }
+
+/** Rows of one section that stand one after the other: what one question can be asked for. */
+export interface Stretch {
+  section: number
+  skip: number
+  rows: number
+}
+
+/** The rows from – to, by their numbers among all, as stretches of at most so many. */
+export function stretchesOf(blocks: readonly Block[], from: number, to: number, most: number): Stretch[] {
+  const found: Stretch[] = []
+  for (const block of blocks) {
+    const [first, last] = [Math.max(from, block.first), Math.min(to, block.first + block.rows - 1)]
+    if (block.head || first > last) continue
+    const rows = last - first + 1
+    const before = found.at(-1)
+    if (before?.section === block.section && before.rows + rows <= most) before.rows += rows
+    else found.push({ section: block.section, skip: block.skip + first - block.first, rows })
+  }
+  return found
+}

@@ -90,33 +90,29 @@ export function plainText(field: FieldDef, value: unknown, team: readonly Schema
   return textOf(field, value, team)
 }
 
-/** Lines of texts as a block that spreadsheets take. */
-export const toBlock = (lines: readonly (readonly string[])[]) =>
-  lines
-    .map((line) => line.map((cell) => (/[\t\n"]/.test(cell) ? `"${cell.replaceAll('"', '""')}"` : cell)).join('\t'))
-    .join('\n')
+/** Lines of texts as a block that spreadsheets take. The last of several lines ends like the others, so that it may be empty. */
+export function toBlock(lines: readonly (readonly string[])[]): string {
+  const cell = (text: string) => (/[\t\n"]/.test(text) ? `"${text.replaceAll('"', '""')}"` : text)
+  const text = lines.map((line) => line.map(cell).join('\t')).join('\n')
+  return lines.length > 1 ? `${text}\n` : text
+}
+
+/** A cell within quotes, up to the end of the cell, or as it stands. Quotes around a part of it are somebody's words. */
+const CELL = /"((?:[^"]|"")*)"(?=[\t\n]|$)|[^\t\n]*/y
 
 /** A block as spreadsheets give it: tabs between cells, line breaks between lines, both within quotes. */
 export function fromBlock(text: string): string[][] {
-  const lines: string[][] = [[]]
-  let cell = ''
-  let quoted = false
   const body = text.replaceAll('\r\n', '\n').replace(/\n$/, '')
-  for (let at = 0; at < body.length; at++) {
-    const c = body[at] as string
-    if (quoted) {
-      if (c !== '"') cell += c
-      else if (body[at + 1] === '"') {
-        cell += '"'
-        at++
-      } else quoted = false
-    } else if (c === '"' && cell === '') quoted = true
-    else if (c === '\t' || c === '\n') {
-      lines.at(-1)?.push(cell)
-      cell = ''
-      if (c === '\n') lines.push([])
-    } else cell += c
+  const lines: string[][] = []
+  let line: string[] = []
+  for (let at = 0; at <= body.length; at++) {
+    CELL.lastIndex = at
+    const [found = '', quoted] = CELL.exec(body) ?? []
+    line.push(quoted === undefined ? found : quoted.replaceAll('""', '"'))
+    at += found.length
+    if (body[at] === '\t') continue
+    lines.push(line)
+    line = []
   }
-  lines.at(-1)?.push(cell)
   return lines
 }
