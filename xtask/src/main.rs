@@ -34,10 +34,10 @@ enum Task {
     },
     /// Run all tests, those in the browser too.
     Test,
-    /// Try what must hold for any input on many more cases, by chance: other ones each time.
+    /// Try what must hold for any input on many more cases, by chance: other ones each time. Takes half an hour.
     Laws {
         /// How many cases for a law of core; one whose case takes long is tried on a share of them.
-        #[arg(default_value_t = 5_000)]
+        #[arg(default_value_t = 1_000)]
         cases: u32,
     },
     /// Formatting, lints, types, and that what is generated is up to date.

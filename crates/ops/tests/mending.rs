@@ -3,11 +3,11 @@
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
 use crate::common::subjects::{about, bring, ready, sound, take, tried, work};
-use crate::common::{Workspace, command, thing};
+use crate::common::{Workspace, command};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::{CheckAbout, CheckWay};
 use iron_kite_core::role::Role;
-use iron_kite_core::things::{ExcerptId, ItemId, Thing, ThingKind};
+use iron_kite_core::things::{ExcerptId, ItemId, Thing};
 use iron_kite_ops::listen::{self, ChosenWords, FindingChange, ItemView, NewCheck, NewQuotes};
 use iron_kite_ops::things::{self, Edit};
 use iron_kite_ops::{Call, Saved, history};
@@ -34,6 +34,13 @@ fn item(workspace: &Workspace, id: ItemId) -> ItemView {
     listen::item(&workspace.app, &command(), id).unwrap()
 }
 
+/// All that is told of an item but its revisions: what is taken back is one more of them.
+fn told(item: &ItemView) -> ItemView {
+    let mut told = item.clone();
+    told.parts.iter_mut().for_each(|part| part.excerpt.rev = 0);
+    told
+}
+
 fn said(item: &ItemView) -> Vec<&str> {
     item.parts.iter().map(|part| part.words.as_str()).collect()
 }
@@ -52,6 +59,7 @@ fn words_become_an_excerpt_that_is_read_and_placed_and_can_be_taken_back() {
     let wren = workspace.person(Role::Contributor);
     // However it was read, make one excerpt of it first.
     choose_all(&workspace, &wren, &before);
+    work(&workspace);
     let whole = item(&workspace, before.item.id);
     assert_eq!(said(&whole), [WHOLE]);
     let saved = choose(&workspace, &wren, &whole, "tea was col", None);
@@ -66,24 +74,43 @@ fn words_become_an_excerpt_that_is_read_and_placed_and_can_be_taken_back() {
     assert_eq!(read.parts[0].findings, [deck.finding.id]);
     assert_eq!(read.parts[1].findings, [tea.finding.id]);
     sound(&workspace);
-    for set in [read_back(&workspace), saved.change.unwrap()] {
-        history::undo_set(&workspace.app, &command(), set).unwrap();
-    }
+    // What the engine placed in the meantime is nobody's work.
+    let undone = history::undo_set(&workspace.app, &command(), saved.change.unwrap()).unwrap();
     work(&workspace);
-    assert_eq!(said(&item(&workspace, before.item.id)), [WHOLE]);
+    assert_eq!(told(&item(&workspace, before.item.id)), told(&whole));
+    sound(&workspace);
+    history::undo_set(&workspace.app, &command(), undone.change.unwrap()).unwrap();
+    work(&workspace);
+    assert_eq!(told(&item(&workspace, before.item.id)), told(&read));
     sound(&workspace);
 }
 
-/// The change by which the engine placed what was read last.
-fn read_back(workspace: &Workspace) -> i64 {
-    let rows = history::history(&workspace.app, &command(), last_link(workspace)).unwrap();
-    rows[0].id
-}
+#[test]
+fn what_somebody_says_again_is_looked_for_anew_where_the_first_of_it_is_mended() {
+    let (workspace, first) = heard();
+    let wren = workspace.person(Role::Contributor);
+    choose_all(&workspace, &wren, &first);
+    bring(&workspace, "text,who,date\nWe stood in the rain,Somebody else,2026-06-21\n");
+    work(&workspace);
+    let again = ItemId(first.item.id.0 + 1);
+    let whole = item(&workspace, again);
+    choose(&workspace, &wren, &item(&workspace, first.item.id), "The deck was full", None);
+    bring(&workspace, "text,who,date\nThe deck was full,Somebody else,2026-06-22\n");
+    work(&workspace);
+    let third = ItemId(again.0 + 1);
+    let repeats = |id| item(&workspace, id).parts[0].excerpt.repeats_id;
+    let head = item(&workspace, first.item.id).parts[0].excerpt.id;
+    assert_eq!(repeats(third), Some(head));
 
-fn last_link(workspace: &Workspace) -> Thing {
-    let link = |id: i64| history::history(&workspace.app, &command(), thing(ThingKind::Link, id)).unwrap().is_empty();
-    let last = (1..).take_while(|id| !link(*id)).last().unwrap();
-    thing(ThingKind::Link, last)
+    // The words become one with what follows, and then are again what is said later.
+    let mended = choose(&workspace, &wren, &item(&workspace, first.item.id), WHOLE, Some(head));
+    work(&workspace);
+    assert_eq!(repeats(third), None);
+    history::undo_set(&workspace.app, &command(), mended.change.unwrap()).unwrap();
+    work(&workspace);
+    assert_eq!(repeats(third), Some(head));
+    assert_eq!(told(&item(&workspace, again)), told(&whole), "who says something else is left alone");
+    sound(&workspace);
 }
 
 fn choose_all(workspace: &Workspace, call: &Call, item: &ItemView) {

@@ -11,3 +11,4 @@ mod post;
 mod reading;
 mod retrieval;
 mod roles;
+mod writes;

@@ -88,3 +88,86 @@ fn the_rows_of_every_collection_are_as_described() {
         client.done("POST", &format!("collections/{collection}/rows"), &ask);
     }
 }
+
+#[test]
+fn what_is_asked_by_more_than_an_address_is_as_described() {
+    let server = Server::demo();
+    let client = server.signed_in("wren");
+    let ask = |path: &str, body: Value| client.done("POST", path, &body);
+    let Value::Array(models) = client.get("decide/models?product=1") else { panic!("a list") };
+    assert!(models.len() > 2);
+    for key in models.iter().map(|model| &model["key"]) {
+        let scores = ask("decide/scores", json!({ "product": 1, "model": key, "top": 3 }));
+        let ideas = scores["ideas"].as_array().unwrap();
+        assert!(!ideas.is_empty(), "{key}");
+        for idea in ideas.iter().take(4) {
+            ask("decide/scores/why", json!({ "product": 1, "model": key, "idea": idea["idea"] }));
+        }
+        for budget in [0, 12, 500] {
+            ask("decide/budget", json!({ "product": 1, "model": key, "budget": budget }));
+        }
+    }
+    ask("decide/models/weights", json!({ "count": 3, "pairs": [3, 5, 2] }));
+    for rule in client.get("rules?product=1").as_array().unwrap() {
+        ask("rules/try", json!({ "product": 1, "definition": rule["definition"], "rule": rule["id"] }));
+    }
+    for to in [json!({ "type": "text" }), json!({ "type": "number" }), json!({ "type": "yes_no" })] {
+        ask("fields/3/conversion/preview", to);
+    }
+}
+
+#[test]
+fn the_groups_of_every_collection_are_as_described() {
+    let server = Server::demo();
+    let client = server.signed_in("wren");
+    let Value::Array(collections) = client.get("collections") else { panic!("a list") };
+    let mut grouped = 0;
+    for one in collections {
+        let collection = one["name"].as_str().unwrap();
+        for field in client.get(&format!("collections/{collection}/fields")).as_array().unwrap() {
+            if !["choice", "choices", "member", "yes_no", "date"].contains(&field["type"].as_str().unwrap()) {
+                continue;
+            }
+            let query = json!({ "group": [{ "field": field["name"] }] });
+            let ask = json!({ "product": 1, "query": query });
+            let told = client.done("POST", &format!("collections/{collection}/groups"), &ask);
+            let rows = client.done("POST", &format!("collections/{collection}/rows"), &ask);
+            // Who stands in one group at most stands in one: the groups add up to the whole.
+            if field["type"] != "choices" {
+                let sum: i64 =
+                    told["groups"].as_array().unwrap().iter().map(|one| one["count"].as_i64().unwrap()).sum();
+                assert_eq!(Some(sum), rows["count"].as_i64(), "{collection} by {}", field["name"]);
+                grouped += 1;
+            }
+        }
+    }
+    assert!(grouped > 20, "{grouped}");
+}
+
+#[test]
+fn what_concerns_me_alone_is_kept_for_me_alone() {
+    let server = Server::demo();
+    let [wren, tamar] = ["wren", "tamar"].map(|name| server.signed_in(name));
+    let quiet = |client: &Client, method: &str, path: &str, body: Value| {
+        let status = client.request(method, path).json(&body).send().unwrap().status().as_u16();
+        assert_eq!(status, 204, "{method} {path}");
+    };
+    let place = json!({ "path": "/p/1/decide/idea?at=idea:6", "title": "Decide · Ideas · Say what comes along" });
+    quiet(&wren, "PUT", "visit", json!({ "product": 1, "place": place }));
+    let last = |client: &Client| client.get("opening?product=1")["places"].to_string();
+    assert!(last(&wren).contains("Say what comes along"));
+    assert!(!last(&tamar).contains("Say what comes along"));
+
+    for (follows, way) in [(true, "PUT"), (false, "PUT"), (true, "PUT")] {
+        quiet(&wren, way, "following/idea/12", json!({ "follows": follows }));
+        let told = |client: &Client| client.get("talk/idea/12")["follows"].as_bool();
+        assert_eq!((told(&wren), told(&tamar)), (Some(follows), Some(false)));
+    }
+
+    quiet(&wren, "PUT", "notices/settings", json!({ "sort": "followed", "here": true, "by_mail": true }));
+    let mail = |client: &Client| {
+        let all = client.get("notices/settings");
+        all.as_array().unwrap().iter().find(|one| one["sort"] == "followed").unwrap()["by_mail"].as_bool()
+    };
+    assert_eq!((mail(&wren), mail(&tamar)), (Some(true), Some(false)));
+}

@@ -206,7 +206,7 @@ pub(crate) fn undo(
     changes.retain(|change| part.is_none_or(|part| part.thing == change.thing));
     let mut taken_back = 0;
     for change in changes.iter().rev() {
-        match take_back(rows, change, part.map(|part| &part.names)) {
+        match take_back(rows, set, change, part.map(|part| &part.names)) {
             Ok(Ok(done)) => taken_back += usize::from(done),
             Ok(Err(refused)) => return Ok(Err(refused)),
             Err(Error::Sqlite(rusqlite::Error::SqliteFailure(fault, _)))
@@ -231,6 +231,7 @@ pub(crate) fn undo(
 /// Takes back one change, or those of its values that are named. Whether there was anything to take back.
 fn take_back(
     rows: &Rows<'_>,
+    set: ChangeSetId,
     change: &Change,
     only: Option<&BTreeSet<String>>,
 ) -> Result<std::result::Result<bool, UndoRefused>> {
@@ -254,7 +255,13 @@ fn take_back(
         return changed_since;
     }
     match &change.before {
-        Some(before) => rows.insert(kind, &serde_json::from_str(before)?).map(drop)?,
+        Some(before) => {
+            let row = serde_json::from_str(before)?;
+            if kind == ThingKind::Link {
+                make_way(rows, set, &row)?;
+            }
+            rows.insert(kind, &row)?;
+        }
         None => {
             unlink(rows, change.thing)?;
             if in_use(rows.connection, change.thing)? {
@@ -320,6 +327,20 @@ fn unlink(rows: &Rows<'_>, thing: Thing) -> Result<()> {
     let mut statement = rows.connection.prepare_cached(sql)?;
     let links = statement.query_map(params![thing.kind.name(), thing.id], |row| row.get(0))?;
     for link in links.collect::<rusqlite::Result<Vec<i64>>>()? {
+        rows.delete(Thing::new(ThingKind::Link, link))?;
+    }
+    Ok(())
+}
+
+/// What the engine linked a thing to because a link was gone goes when that comes back.
+fn make_way(rows: &Rows<'_>, set: ChangeSetId, link: &Map<String, Value>) -> Result<()> {
+    let sql = "SELECT id FROM link WHERE sure IS NOT NULL AND from_kind = ?1 AND from_id = ?2 AND kind = ?3 AND EXISTS
+        (SELECT 1 FROM change WHERE kind = 'link' AND row_id = link.id AND before IS NULL AND set_id > ?4)";
+    let text = |name: &str| link.get(name).and_then(Value::as_str);
+    let from = link.get("from_id").and_then(Value::as_i64);
+    let mut statement = rows.connection.prepare_cached(sql)?;
+    let later = statement.query_map(params![text("from_kind"), from, text("kind"), set], |row| row.get(0))?;
+    for link in later.collect::<rusqlite::Result<Vec<i64>>>()? {
         rows.delete(Thing::new(ThingKind::Link, link))?;
     }
     Ok(())

@@ -3,12 +3,10 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-use std::collections::BTreeMap;
-use std::path::Path;
-
 use iron_kite_core::things::{Thing, ThingKind};
 use iron_kite_core::trace::LinkKind;
-use iron_kite_store::{Connection, Error, Store, Tx, Way, WriteContext, database_path, verify};
+use iron_kite_store::{Error, Store, Tx, Way, WriteContext, verify};
+use iron_kite_testkit::{content, differ};
 use proptest::prelude::*;
 use serde_json::{Map, Value, json};
 
@@ -155,34 +153,6 @@ fn carry_out(tx: &mut Tx<'_>, step: &Step) -> Result<(), Error> {
             None => Ok(()),
         },
     }
-}
-
-/// What stands in a workspace but for the revisions, and what triggers keep beside it.
-type Content = BTreeMap<String, Vec<String>>;
-
-fn content(dir: &Path) -> Content {
-    let connection = Connection::open(database_path(dir)).unwrap();
-    let beside = ["behind", "heard", "said", "thing_words"].map(str::to_owned);
-    let tables = ThingKind::ALL.iter().map(ToString::to_string).chain(beside);
-    let rows = |table: &String| -> Vec<String> {
-        let sql = format!("SELECT name FROM pragma_table_info('{table}') WHERE name <> 'rev'");
-        let mut columns = connection.prepare(&sql).unwrap();
-        let columns: Vec<String> = columns.query_map([], |row| row.get(0)).unwrap().collect::<Result<_, _>>().unwrap();
-        let each: Vec<String> = columns.iter().map(|name| format!("'{name} ' || quote({name})")).collect();
-        let mut rows = connection.prepare(&format!("SELECT {} FROM {table}", each.join(" || ' ' || "))).unwrap();
-        let mut rows: Vec<String> = rows.query_map([], |row| row.get(0)).unwrap().collect::<Result<_, _>>().unwrap();
-        // Sums of nothing say nothing.
-        rows.retain(|row| !(table == "said" && row.contains(" items 0 excerpts 0 ")));
-        rows.sort_unstable();
-        rows
-    };
-    tables.map(|table| (table.clone(), rows(&table))).collect()
-}
-
-/// The tables in which two contents differ.
-fn differ<'a>(one: &'a Content, other: &'a Content) -> Vec<(&'a str, &'a [String], &'a [String])> {
-    let all = one.iter().map(|(table, rows)| (table.as_str(), rows.as_slice(), other[table].as_slice()));
-    all.filter(|(_, one, other)| one != other).collect()
 }
 
 proptest! {

@@ -2,10 +2,12 @@
 
 #![allow(clippy::expect_used, reason = "a test that cannot be set up must say so and stop")]
 
+mod content;
 mod described;
 mod filled;
 mod reviews;
 mod server;
 
+pub use content::{Content, content, differ};
 pub use reviews::reviews_csv;
 pub use server::{Client, PASSWORD, Server, binary};

@@ -207,6 +207,24 @@ impl Client {
         value
     }
 
+    /// Sends JSON; gives the answer or the problem, each as it is described. A problem is the sender's and says so in words.
+    ///
+    /// # Errors
+    /// The problem.
+    pub fn tried(&self, method: &str, path: &str, body: &Value) -> Result<Value, Value> {
+        let answer = self.request(method, path).json(body).send().expect("an answer");
+        let status = answer.status().as_u16();
+        let value: Value = answer.json().unwrap_or_default();
+        if status < 300 {
+            self.is_as_described(method, path, status, &value);
+            return Ok(value);
+        }
+        let words = value["detail"].as_str().unwrap_or_default();
+        assert!((400..500).contains(&status) && words.len() > 10, "{method} {path} {body} gets {status}: {value}");
+        self.is_as_described(method, path, status, &value);
+        Err(value)
+    }
+
     /// Puts a file of feedback down; gives what it holds.
     pub fn put_down(&self, product: i64, name: &str, bytes: impl Into<Vec<u8>>) -> Value {
         let path = format!("listen/files?product={product}&name={name}");

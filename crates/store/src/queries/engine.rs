@@ -325,16 +325,21 @@ impl Tx<'_> {
         let others = "UPDATE excerpt SET engine = 0, meaning_key = NULL, sure = NULL, placed = NULL WHERE id IN
             (SELECT c.row_id FROM change c WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND c.before IS NOT NULL
                 AND (c.before ->> 'from_char' <> c.after ->> 'from_char' OR c.before ->> 'to_char' <> c.after ->> 'to_char'))";
-        // Who repeats whom: where the first is gone or says something else now, and where it was said by somebody else.
-        let first = "UPDATE excerpt SET engine = 0 WHERE repeats_id IN
-            (SELECT c.row_id FROM change c WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND (c.after IS NULL
-                OR c.before ->> 'from_char' <> c.after ->> 'from_char' OR c.before ->> 'to_char' <> c.after ->> 'to_char'))";
-        let said = "UPDATE excerpt SET engine = 0 WHERE item_id IN
-            (SELECT c.row_id FROM change c WHERE c.set_id = ?1 AND c.kind = 'feedback_item' AND c.before IS NOT NULL
+        // Who repeats whom: where the first is gone, where the same person said something else there than before, and
+        // where it was said by somebody else.
+        let gone = "UPDATE excerpt SET engine = 0 WHERE repeats_id IN
+            (SELECT c.row_id FROM change c WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND c.after IS NULL)";
+        let said = "UPDATE excerpt SET engine = 0 WHERE item_id IN (SELECT id FROM feedback_item WHERE person_id IN
+            (SELECT i.person_id FROM change c JOIN feedback_item i ON i.id = coalesce(c.after, c.before) ->> 'item_id'
+              WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND (c.before IS NULL OR c.after IS NULL
+                OR c.before ->> 'from_char' <> c.after ->> 'from_char' OR c.before ->> 'to_char' <> c.after ->> 'to_char')))";
+        let by = "UPDATE excerpt SET engine = 0 WHERE item_id IN (SELECT i.id FROM change c JOIN feedback_item i
+            ON i.id = c.row_id OR i.person_id IN (c.before ->> 'person_id', c.after ->> 'person_id')
+              WHERE c.set_id = ?1 AND c.kind = 'feedback_item' AND c.before IS NOT NULL
                 AND c.before ->> 'person_id' IS NOT c.after ->> 'person_id')";
         let connection = self.rows().connection;
         let run = |sql: &str| connection.prepare_cached(sql)?.execute([set]);
-        let done = [same, others, first, said].into_iter().try_for_each(|sql| run(sql).map(|_| ()));
+        let done = [same, others, gone, said, by].into_iter().try_for_each(|sql| run(sql).map(|_| ()));
         self.with_ledger(set);
         Ok(done?)
     }
