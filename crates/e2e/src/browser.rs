@@ -317,7 +317,8 @@ impl Page {
             std::fs::read_to_string(concat!(env!("CARGO_MANIFEST_DIR"), "/../../web/node_modules/axe-core/axe.min.js"))
                 .expect("axe is there; run: npm ci in web/");
         self.script(&axe).await?;
-        let run = "const done = arguments[0]; axe.run().then(r => done(r.violations
+        // Where everything else stands is not looked up: that takes longer than finding what is wrong.
+        let run = "const done = arguments[0]; axe.run({ resultTypes: ['violations'], preload: false }).then(r => done(r.violations
             .filter(v => ['serious', 'critical'].includes(v.impact))
             .map(v => v.id + ': ' + v.help + ' at ' + v.nodes.slice(0, 4).map(n => n.target.join(' ')).join(' | '))))";
         let found = self.driver.execute_async(run, vec![]).await?.json().clone();

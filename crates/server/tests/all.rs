@@ -5,6 +5,7 @@ mod bring_in;
 mod channels;
 mod described;
 mod durable;
+mod files_out;
 mod live;
 mod open;
 mod post;
