@@ -100,8 +100,13 @@ fn carry_out(tx: &mut Tx<'_>, act: &Act) -> Result<(), Error> {
             };
             // Also where what is repeated is itself told to repeat something, as while others are still to be read.
             let repeats = Some(other.id).filter(|first| *first < one.id);
+            let stand =
+                tx.rows()
+                    .connection
+                    .query_row("SELECT engine FROM excerpt WHERE id = ?1", [one.id], |row| row.get(0))?;
             let told = Told {
                 id: ExcerptId(one.id),
+                stand,
                 kind: "friction",
                 sure: 0.5,
                 sentiment: 0.3,

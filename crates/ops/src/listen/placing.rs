@@ -33,9 +33,10 @@ pub(crate) fn place_new(running: &mut Running<'_>, product: ProductId) -> Result
             return Ok((Vec::new(), Vec::new()));
         }
         let new = rows.unplaced(product)?;
-        let all: Vec<ExcerptId> = new.iter().map(|one| one.id).collect();
-        let meanings = new.into_iter().filter_map(|one| Some((one.id, Vector::from_bytes(&one.meaning)?)));
-        Ok((all, placements(running, rows, product, meanings.collect())?))
+        let meanings = new.iter().filter_map(|one| Some((one.id, Vector::from_bytes(&one.meaning)?)));
+        let placements = placements(running, rows, product, meanings.collect())?;
+        let all: Vec<(ExcerptId, Vec<u8>)> = new.into_iter().map(|one| (one.id, one.meaning)).collect();
+        Ok((all, placements))
     })?;
     let mut placed: HashMap<ExcerptId, (FindingId, f64)> =
         placements.into_iter().map(|(excerpt, finding, sure)| (excerpt, (finding, sure))).collect();
@@ -44,14 +45,20 @@ pub(crate) fn place_new(running: &mut Running<'_>, product: ProductId) -> Result
     for chunk in all.chunks(CHUNK) {
         let chunk = chunk.to_vec();
         let here: Vec<Placement> =
-            chunk.iter().filter_map(|id| placed.remove(id).map(|(finding, sure)| (*id, finding, sure))).collect();
+            chunk.iter().filter_map(|(id, _)| placed.remove(id).map(|(finding, sure)| (*id, finding, sure))).collect();
         let label = label.clone();
         running.write(move |tx| {
             tx.label(label);
-            tx.mark_placed(&chunk)?;
+            // Either may have gone in the meantime, and the excerpt may have other words: then it is read and comes again.
+            let mut still = Vec::with_capacity(chunk.len());
+            for (id, meaning) in &chunk {
+                if tx.rows().is_unplaced(*id, meaning)? {
+                    still.push(*id);
+                }
+            }
+            tx.mark_placed(&still)?;
             for (excerpt, finding, sure) in here {
-                // Either may have gone in the meantime.
-                if tx.rows().json(excerpt.thing()).is_ok() && tx.rows().json(finding.thing()).is_ok() {
+                if still.binary_search(&excerpt).is_ok() && tx.rows().json(finding.thing()).is_ok() {
                     tx.place(excerpt, finding, Some(sure))?;
                 }
             }

@@ -40,6 +40,7 @@ pub(crate) fn meaning_key(words: &str) -> i64 {
 /// An excerpt on its way through the engine.
 struct Passage {
     id: ExcerptId,
+    stand: Option<i64>,
     person: Option<PersonId>,
     words: String,
     language: Option<&'static str>,
@@ -53,7 +54,7 @@ fn passage(unread: Unread, glossary: &Glossary) -> Passage {
     let said = span.of(&unread.text).unwrap_or_default();
     let (words, terms) = (glossary.in_our_words(said), glossary.spoken_of(said));
     let (id, person, language) = (unread.id, unread.person, language_of(&unread.text));
-    Passage { id, person, language, key: meaning_key(&words), words, terms }
+    Passage { id, stand: unread.stand, person, language, key: meaning_key(&words), words, terms }
 }
 
 fn reader(rows: &Rows<'_>, product: ProductId) -> Result<Reader, Problem> {
@@ -105,14 +106,22 @@ pub(crate) fn read_unread(running: &mut Running<'_>, product: ProductId, turn: T
     let engine = reader.engine();
     let all = running.ask(|rows| Ok(rows.unread_by(product, engine)?))?;
     running.expect(usize::try_from(all).unwrap_or_default());
-    let (mut after, mut told_at, mut untold, mut ended) = (0, Instant::now(), 0, true);
+    let (mut after, mut all_hold) = (0, true);
+    let (mut told_at, mut untold, mut ended) = (Instant::now(), 0, true);
     loop {
         let unread = running.ask(|rows| Ok(rows.next_unread(product, engine, after, CHUNK)?))?;
-        let Some(last) = unread.last().map(|last| last.id.0) else { break };
+        let Some(last) = unread.last().map(|last| last.id.0) else {
+            if all_hold {
+                break;
+            }
+            // From the beginning, with what people said heard anew.
+            (after, all_hold, memories) = (0, true, Memories::new());
+            continue;
+        };
         let count = unread.len();
         after = last;
         let passages = unread.into_iter().map(|one| passage(one, &reader.glossary)).collect();
-        read_some(running, product, &reader, &mut memories, passages)?;
+        all_hold &= read_some(running, product, &reader, &mut memories, passages)?;
         untold += count;
         if told_at.elapsed() >= TELL {
             tell_live(running.app(), untold);
@@ -134,13 +143,14 @@ fn tell_live(app: &App, rows: usize) {
     app.tell_live("read what people said", &[ThingKind::Excerpt, ThingKind::FeedbackItem], rows);
 }
 
+/// Reads some. Whether what was told holds of all of them: what is to be read anew since then is not told of.
 fn read_some(
     running: &mut Running<'_>,
     product: ProductId,
     reader: &Reader,
     memories: &mut Memories,
     passages: Vec<Passage>,
-) -> Result<(), Ended> {
+) -> Result<bool, Ended> {
     let known = running.ask(|rows| kept(rows, passages.iter().map(|one| one.key)))?;
     let first = running.ask(|rows| memories.hear(rows, product, &passages))?;
     let words: Vec<(i64, &str)> = passages.iter().map(|one| (one.key, one.words.as_str())).collect();
@@ -153,6 +163,7 @@ fn read_some(
         let said = reader.tell(&one.words, vector, one.language);
         told.push(Told {
             id: one.id,
+            stand: one.stand,
             kind: said.kind.name(),
             sure: said.sure,
             sentiment: said.sentiment,
@@ -162,18 +173,21 @@ fn read_some(
         });
         minds.push((one.id, vector.to_bytes()));
     }
-    let terms: Vec<_> = passages.iter().map(|one| (one.id, one.terms.clone())).collect();
+    let mut terms: Vec<_> = passages.iter().map(|one| (one.id, one.terms.clone())).collect();
     let kept: Vec<(i64, Vec<u8>)> = fresh.iter().map(|(key, vector)| (*key, vector.to_bytes())).collect();
     let engine = reader.engine();
-    running.write(move |tx| {
+    let noted = running.write(move |tx| {
         for (key, vector) in &kept {
             tx.keep_meaning(*key, vector)?;
         }
-        tx.tell(engine, &told)?;
-        Ok(tx.tell_terms(&terms)?)
+        let noted = tx.tell(engine, &told)?;
+        terms.retain(|(id, _)| noted.contains(id));
+        tx.tell_terms(&terms)?;
+        Ok(noted)
     })?;
+    minds.retain(|(id, _)| noted.contains(id));
     running.app().minds.add(product, &minds);
-    Ok(())
+    Ok(noted.len() == passages.len())
 }
 
 /// What people said last, as far as a job has come: each of them once they said something that it reads.

@@ -1,5 +1,7 @@
 //! What the engine tells of excerpts, and the meaning of words. It follows from the words, so the ledger keeps none of it.
 
+use std::collections::BTreeSet;
+
 use iron_kite_core::things::{ExcerptId, PersonId, ProductId, SourceId};
 use rusqlite::{OptionalExtension, params};
 
@@ -18,6 +20,8 @@ pub struct Unread {
     pub text: String,
     /// First character of its span, and the one after the last.
     pub span: (usize, usize),
+    /// By which engine it was read before, or what had it read anew: another one where that happens again.
+    pub stand: Option<i64>,
 }
 
 /// What the engine tells of an excerpt.
@@ -25,6 +29,8 @@ pub struct Unread {
 pub struct Told {
     /// Which.
     pub id: ExcerptId,
+    /// How it stood when it was read.
+    pub stand: Option<i64>,
     /// Its kind, by name.
     pub kind: &'static str,
     /// How sure that is.
@@ -85,7 +91,7 @@ impl Rows<'_> {
     pub fn next_unread(&self, product: ProductId, engine: i64, after: i64, most: usize) -> Result<Vec<Unread>> {
         // From excerpt to excerpt, so that what comes next is not sorted out of all of them each time.
         let sql = format!(
-            "SELECT e.id, i.text, e.from_char, e.to_char, i.person_id
+            "SELECT e.id, i.text, e.from_char, e.to_char, i.person_id, e.engine
             FROM excerpt e CROSS JOIN feedback_item i ON i.id = e.item_id {UNREAD} AND e.id > ?3 ORDER BY e.id LIMIT ?4"
         );
         let mut statement = self.connection.prepare_cached(&sql)?;
@@ -97,6 +103,7 @@ impl Rows<'_> {
                 person: row.get::<_, Option<i64>>(4)?.map(PersonId),
                 text: row.get(1)?,
                 span: (span.0 as usize, span.1 as usize),
+                stand: row.get(5)?,
             })
         })?;
         Ok(rows.collect::<rusqlite::Result<_>>()?)
@@ -288,52 +295,54 @@ impl Tx<'_> {
     }
 
     /// Notes what the engine tells of excerpts, outside of the ledger. Kind and sentiment stay where a person said what it
-    /// is; what is not there any more is passed over. Gives how many there were.
+    /// is; what is not there any more, or is to be read anew since it was read, is passed over. Gives those it was noted of.
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn tell(&mut self, engine: i64, told: &[Told]) -> Result<usize> {
+    pub fn tell(&mut self, engine: i64, told: &[Told]) -> Result<BTreeSet<ExcerptId>> {
         let set = self.without_ledger();
         // What a person said of the same words elsewhere holds here too.
         let sql = "WITH same AS (SELECT kind FROM excerpt WHERE meaning_key = ?5 AND chosen = 1 ORDER BY id DESC LIMIT 1)
             UPDATE excerpt SET engine = ?2, sure = iif(EXISTS (SELECT 1 FROM same), 1.0, ?3), language = ?4, meaning_key = ?5, repeats_id = ?8,
             kind = CASE WHEN chosen = 1 THEN kind ELSE COALESCE((SELECT kind FROM same), ?6) END,
-            sentiment = CASE WHEN chosen = 1 THEN sentiment ELSE ?7 END WHERE id = ?1";
-        let mut count = 0;
+            sentiment = CASE WHEN chosen = 1 THEN sentiment ELSE ?7 END WHERE id = ?1 AND engine IS ?9";
+        let mut noted = BTreeSet::new();
         for one in told {
             let repeats = one.repeats.map(|first| first.0);
-            let values =
-                params![one.id.0, engine, one.sure, one.language, one.meaning_key, one.kind, one.sentiment, repeats];
-            count += self.rows().connection.prepare_cached(sql)?.execute(values)?;
+            let Told { id, sure, language, meaning_key, kind, sentiment, stand, .. } = one;
+            let values = params![id.0, engine, sure, language, meaning_key, kind, sentiment, repeats, stand];
+            if self.rows().connection.prepare_cached(sql)?.execute(values)? > 0 {
+                noted.insert(*id);
+            }
         }
         self.with_ledger(set);
-        Ok(count)
+        Ok(noted)
     }
 
     /// Has excerpts read anew, outside of the ledger, for what the present change set said of them: those whose words are
     /// others now, and all whose words are those of an excerpt of which somebody said what it is, as that holds wherever
-    /// they stand.
+    /// they stand. They are marked by the set, so that what is being read just now is seen to be read too early.
     ///
     /// # Errors
     /// Where the store fails.
     pub fn read_anew(&mut self) -> Result<()> {
         let set = self.without_ledger();
-        let same = "UPDATE excerpt SET engine = 0 WHERE chosen IS NULL AND meaning_key IN
+        let same = "UPDATE excerpt SET engine = -?1 WHERE chosen IS NULL AND meaning_key IN
             (SELECT e.meaning_key FROM change c JOIN excerpt e ON e.id = c.row_id
               WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND c.before IS NOT NULL
                 AND (c.before ->> 'chosen' IS NOT c.after ->> 'chosen' OR c.before ->> 'kind' <> c.after ->> 'kind'))";
-        let others = "UPDATE excerpt SET engine = 0, meaning_key = NULL, sure = NULL, placed = NULL WHERE id IN
+        let others = "UPDATE excerpt SET engine = -?1, meaning_key = NULL, sure = NULL, placed = NULL WHERE id IN
             (SELECT c.row_id FROM change c WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND c.before IS NOT NULL
                 AND (c.before ->> 'from_char' <> c.after ->> 'from_char' OR c.before ->> 'to_char' <> c.after ->> 'to_char'))";
         // Who repeats whom: where the first is gone, where the same person said something else there than before, and
         // where it was said by somebody else.
-        let gone = "UPDATE excerpt SET engine = 0 WHERE repeats_id IN
+        let gone = "UPDATE excerpt SET engine = -?1 WHERE repeats_id IN
             (SELECT c.row_id FROM change c WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND c.after IS NULL)";
-        let said = "UPDATE excerpt SET engine = 0 WHERE item_id IN (SELECT id FROM feedback_item WHERE person_id IN
+        let said = "UPDATE excerpt SET engine = -?1 WHERE item_id IN (SELECT id FROM feedback_item WHERE person_id IN
             (SELECT i.person_id FROM change c JOIN feedback_item i ON i.id = coalesce(c.after, c.before) ->> 'item_id'
               WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND (c.before IS NULL OR c.after IS NULL
                 OR c.before ->> 'from_char' <> c.after ->> 'from_char' OR c.before ->> 'to_char' <> c.after ->> 'to_char')))";
-        let by = "UPDATE excerpt SET engine = 0 WHERE item_id IN (SELECT i.id FROM change c JOIN feedback_item i
+        let by = "UPDATE excerpt SET engine = -?1 WHERE item_id IN (SELECT i.id FROM change c JOIN feedback_item i
             ON i.id = c.row_id OR i.person_id IN (c.before ->> 'person_id', c.after ->> 'person_id')
               WHERE c.set_id = ?1 AND c.kind = 'feedback_item' AND c.before IS NOT NULL
                 AND c.before ->> 'person_id' IS NOT c.after ->> 'person_id')";

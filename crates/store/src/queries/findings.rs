@@ -173,6 +173,16 @@ impl Rows<'_> {
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }
 
+    /// Whether no finding was looked for yet for an excerpt that means this: its words may be others by now.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn is_unplaced(&self, excerpt: ExcerptId, meaning: &[u8]) -> Result<bool> {
+        let sql = "SELECT EXISTS (SELECT 1 FROM excerpt e JOIN meaning m ON m.key = e.meaning_key
+            WHERE e.id = ?1 AND e.placed IS NULL AND m.vector = ?2)";
+        Ok(self.connection.prepare_cached(sql)?.query_row(params![excerpt.0, meaning], |row| row.get(0))?)
+    }
+
     /// How many excerpts of a product have a meaning that is known; only those for which no finding was looked for yet,
     /// where that is asked.
     ///
