@@ -2,11 +2,14 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-use crate::common::subjects::{about, bring, ready, sound, take, tried, work};
+use std::sync::{Arc, Mutex};
+
+use crate::common::subjects::{Subjects, about, bring, ready, sound, take, tried, work};
 use crate::common::{Workspace, command};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::{CheckAbout, CheckWay};
 use iron_kite_core::role::Role;
+use iron_kite_core::text::{Meaning, NoMeaning, Vector};
 use iron_kite_core::things::{ExcerptId, ItemId, Thing};
 use iron_kite_ops::listen::{self, ChosenWords, FindingChange, ItemView, NewCheck, NewQuotes};
 use iron_kite_ops::things::{self, Edit};
@@ -117,6 +120,52 @@ fn choose_all(workspace: &Workspace, call: &Call, item: &ItemView) {
     if item.parts.len() > 1 || item.parts[0].words != WHOLE {
         choose(workspace, call, item, WHOLE, None);
     }
+}
+
+/// What somebody does while a text is being understood.
+type Meanwhile = Arc<Mutex<Option<Box<dyn FnOnce() + Send>>>>;
+
+/// Understands as ever, and lets somebody act before it answers.
+struct Interrupted(Meanwhile);
+
+impl Meaning for Interrupted {
+    fn vectors(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
+        let act = self.0.lock().unwrap().take();
+        if let Some(act) = act {
+            act();
+        }
+        Subjects.vectors(texts)
+    }
+}
+
+#[test]
+fn what_is_read_while_its_words_change_is_told_of_the_words_that_are_there() {
+    let words = "deck was full and the tea";
+    let read = |early: bool| {
+        let meanwhile = Meanwhile::default();
+        let Workspace { app, product, dir } = crate::common::workspace();
+        let app = app.with_meaning(Box::new(Interrupted(meanwhile.clone())));
+        let workspace = Arc::new(Workspace { app, product, dir });
+        let their = Arc::clone(&workspace);
+        bring(&workspace, &format!("text,who,date\n{WHOLE},Somebody,2026-06-20\n"));
+        let act = move || drop(choose(&their, &command(), &item(&their, ItemId(1)), words, None));
+        if early {
+            act();
+        } else {
+            *meanwhile.lock().unwrap() = Some(Box::new(act));
+        }
+        work(&workspace);
+        assert!(meanwhile.lock().unwrap().is_none(), "somebody acted");
+        sound(&workspace);
+        let parts = item(&workspace, ItemId(1)).parts;
+        parts
+            .into_iter()
+            .map(|part| (part.words, part.excerpt.kind, part.excerpt.sentiment, part.excerpt.sure))
+            .collect()
+    };
+    let (before, meanwhile): (Vec<_>, Vec<_>) = (read(true), read(false));
+    assert!(before.iter().all(|(_, _, _, sure)| sure.is_some()), "{before:?}");
+    assert_eq!(meanwhile, before);
 }
 
 #[test]

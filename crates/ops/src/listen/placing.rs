@@ -33,9 +33,9 @@ pub(crate) fn place_new(running: &mut Running<'_>, product: ProductId) -> Result
             return Ok((Vec::new(), Vec::new()));
         }
         let new = rows.unplaced(product)?;
-        let meanings = new.iter().filter_map(|one| Some((one.id, Vector::from_bytes(&one.meaning)?)));
-        let placements = placements(running, rows, product, meanings.collect())?;
         let all: Vec<(ExcerptId, Vec<u8>)> = new.into_iter().map(|one| (one.id, one.meaning)).collect();
+        let meanings = all.iter().filter_map(|(id, meaning)| Some((*id, Vector::from_bytes(meaning)?)));
+        let placements = placements(running, rows, product, meanings.collect())?;
         Ok((all, placements))
     })?;
     let mut placed: HashMap<ExcerptId, (FindingId, f64)> =
