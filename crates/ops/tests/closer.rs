@@ -7,17 +7,20 @@ use std::sync::{Arc, Mutex};
 
 use crate::common::subjects::{SUBJECTS, Subjects, all, behind, bring, file, sound, take, tried, work};
 use crate::common::{Workspace, command, workspace};
+use iron_kite_core::fields::Collection;
 use iron_kite_core::jobs::JobState;
 use iron_kite_core::listen::Strictness;
 use iron_kite_core::text::{Meaning, NoMeaning, Vector};
 use iron_kite_core::things::ExcerptId;
 use iron_kite_ops::jobs;
-use iron_kite_ops::listen::{self, FindingChange, NewRun};
+use iron_kite_ops::listen::{self, ChosenWords, FindingChange, ItemQuery, NewRun};
 
 /// At a glance everything is about the deck; a closer look tells.
 #[derive(Default)]
 struct Looks {
     seen: Mutex<Vec<String>>,
+    /// What somebody does during the first closer look.
+    meanwhile: Mutex<Option<Box<dyn FnOnce() + Send>>>,
     times: AtomicUsize,
     /// The second closer look fails, and each one after it.
     tires: AtomicBool,
@@ -35,6 +38,10 @@ impl Meaning for Glance {
     fn closer(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
         if self.0.tires.load(Ordering::Relaxed) && self.0.times.fetch_add(1, Ordering::Relaxed) > 0 {
             return Err(NoMeaning("tired".into()));
+        }
+        let act = self.0.meanwhile.lock().unwrap().take();
+        if let Some(act) = act {
+            act();
         }
         self.0.seen.lock().unwrap().extend(texts.iter().map(|text| (*text).to_owned()));
         Subjects.vectors(texts)
@@ -111,5 +118,32 @@ fn a_finding_opens_though_not_all_of_it_was_looked_at() {
     assert_eq!(behind(&workspace, one).len(), 24);
     // Seen at a glance like the rest of it, it all says one thing.
     assert_eq!(listen::narrower(&workspace.app, &command(), one).unwrap(), []);
+    sound(&workspace);
+}
+
+#[test]
+fn words_that_became_others_during_a_look_are_looked_at_themselves() {
+    let (workspace, looks) = watched();
+    bring(&workspace, &file(&["deck", "tea"], 0));
+    take(&workspace, &tried(&workspace), Vec::new());
+    bring(&workspace, "text,who,date\nMy sister waited for the pass and the refund,Somebody,2026-06-20\n");
+    let workspace = Arc::new(workspace);
+    let their = Arc::clone(&workspace);
+    let last = {
+        let rows = workspace.rows(Collection::Excerpt, &["reference"]);
+        let ids = rows.iter().map(|row| row[0].as_str().unwrap()[1..].parse::<i64>().unwrap());
+        ExcerptId(ids.max().unwrap())
+    };
+    *looks.meanwhile.lock().unwrap() = Some(Box::new(move || {
+        let item =
+            listen::items(&their.app, &command(), ItemQuery { product: their.product.0, ..ItemQuery::default() });
+        let item = item.unwrap().items.into_iter().find(|one| one.text.starts_with("My sister")).unwrap();
+        let chosen = ChosenWords { rev: 1, from: 3, to: 28, becomes: Some(last) };
+        listen::choose_words(&their.app, &command(), item.id, chosen).unwrap();
+    }));
+    work(&workspace);
+    let seen = looks.seen.lock().unwrap().clone();
+    let of_it: Vec<&str> = seen.iter().map(String::as_str).filter(|text| text.contains("sister")).collect();
+    assert!(of_it.len() > 1 && of_it.contains(&"sister waited for the pass"), "{of_it:?}");
     sound(&workspace);
 }
