@@ -1,5 +1,6 @@
 /** Numbers that look like chance and are the same each time. */
 export interface Chance {
+  seed: number
   /** From 0 to 1. */
   share: () => number
   /** A whole number, `from` and `to` among them. */
@@ -19,12 +20,16 @@ function chance(seed: number): Chance {
   }
   const whole = (from: number, to: number) => from + Math.floor(share() * (to - from + 1))
   return {
+    seed,
     share,
     whole,
     one: (of) => of[whole(0, of.length - 1)] as (typeof of)[number],
     list: (most, make) => Array.from({ length: whole(0, most) }, make),
   }
 }
+
+/** So many that differ, for what takes its time. */
+export const chances = (times: number): Chance[] => Array.from({ length: times }, (_, n) => chance(n + 1))
 
 /** Tries a law so many times, each time with other numbers. What fails says with which seed. */
 export function always(times: number, law: (by: Chance) => void) {

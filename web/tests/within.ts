@@ -1,21 +1,12 @@
 import { PiniaColada } from '@pinia/colada'
 import { createPinia } from 'pinia'
 import { createSSRApp, h } from 'vue'
-import { createMemoryHistory, createRouter } from 'vue-router'
 import { renderToString } from 'vue/server-renderer'
-
-const Nothing = { render: () => null }
+import { openedAt } from './routes'
 
 /** What a part of the page would hold at this address, where `around` sets up what stands around it. */
 export async function within<T>(path: string, setup: () => T, around: () => void = () => {}) {
-  const router = createRouter({
-    history: createMemoryHistory(),
-    routes: [
-      { path: '/p/:product(\\d+)/:stage/:collection', name: 'collection', component: Nothing },
-      { path: '/:rest(.*)*', component: Nothing },
-    ],
-  })
-  await router.push(path)
+  const router = await openedAt(path)
   let held: { it: T } | undefined
   const Inner = {
     setup() {

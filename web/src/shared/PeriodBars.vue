@@ -19,7 +19,7 @@ const { width: room } = useElementSize(place)
 /** Drawn as wide as there is room for, so that the letters keep their size. */
 const width = computed(() => Math.max(240, Math.min(640, room.value || 560)))
 const step = computed(() => (width.value - LEFT - RIGHT) / Math.max(1, periods.value.length))
-const bar = computed(() => Math.min(34, step.value - 3))
+const bar = computed(() => Math.min(34, Math.max(step.value - 3, step.value * 0.6)))
 const most = computed(() => Math.max(1, ...periods.value.map((one) => one.excerpts)))
 const length = (one: Period) => (one.excerpts / most.value) * DEEP
 const says = (one: Period) =>

@@ -20,7 +20,12 @@ const HEIGHT = 330
 const LEFT = 52
 const BOTTOM = 62
 const TOP = 14
-const step = computed(() => Math.max(46, Math.min(150, 820 / Math.max(1, props.xs.length))))
+/** So much room a bar has at least, with what is between it and the next. */
+const LEAST = 5
+const step = computed(() => {
+  const bars = props.kind === 'bar' ? LEAST * props.series.length + 12 : 0
+  return Math.max(46, bars, Math.min(150, 820 / Math.max(1, props.xs.length)))
+})
 const right = computed(() => (props.kind === 'line' && props.series.length > 1 ? 130 : 12))
 const width = computed(() => LEFT + step.value * props.xs.length + right.value)
 const deep = HEIGHT - BOTTOM - TOP
