@@ -116,6 +116,8 @@ pub(crate) fn read_unread(running: &mut Running<'_>, product: ProductId, turn: T
             }
             // From the beginning, with what people said heard anew.
             (after, all_hold, memories) = (0, true, Memories::new());
+            let again = running.ask(|rows| Ok(rows.unread_by(product, engine)?))?;
+            running.expect(usize::try_from(again).unwrap_or_default());
             continue;
         };
         let count = unread.len();
@@ -175,7 +177,7 @@ fn read_some(
     }
     let mut terms: Vec<_> = passages.iter().map(|one| (one.id, one.terms.clone())).collect();
     let kept: Vec<(i64, Vec<u8>)> = fresh.iter().map(|(key, vector)| (*key, vector.to_bytes())).collect();
-    let engine = reader.engine();
+    let (engine, count) = (reader.engine(), told.len());
     let noted = running.write(move |tx| {
         for (key, vector) in &kept {
             tx.keep_meaning(*key, vector)?;
@@ -187,7 +189,7 @@ fn read_some(
     })?;
     minds.retain(|(id, _)| noted.contains(id));
     running.app().minds.add(product, &minds);
-    Ok(noted.len() == passages.len())
+    Ok(noted.len() == count)
 }
 
 /// What people said last, as far as a job has come: each of them once they said something that it reads.

@@ -342,13 +342,17 @@ impl Tx<'_> {
             (SELECT i.person_id FROM change c JOIN feedback_item i ON i.id = coalesce(c.after, c.before) ->> 'item_id'
               WHERE c.set_id = ?1 AND c.kind = 'excerpt' AND (c.before IS NULL OR c.after IS NULL
                 OR c.before ->> 'from_char' <> c.after ->> 'from_char' OR c.before ->> 'to_char' <> c.after ->> 'to_char')))";
-        let by = "UPDATE excerpt SET engine = -?1 WHERE item_id IN (SELECT i.id FROM change c JOIN feedback_item i
-            ON i.id = c.row_id OR i.person_id IN (c.before ->> 'person_id', c.after ->> 'person_id')
-              WHERE c.set_id = ?1 AND c.kind = 'feedback_item' AND c.before IS NOT NULL
-                AND c.before ->> 'person_id' IS NOT c.after ->> 'person_id')";
+        let by = "WITH moved AS (SELECT before ->> 'person_id' AS was, after ->> 'person_id' AS is_now FROM change
+              WHERE set_id = ?1 AND kind = 'feedback_item' AND before IS NOT NULL
+                AND before ->> 'person_id' IS NOT after ->> 'person_id')
+            UPDATE excerpt SET engine = -?1 WHERE item_id IN (SELECT id FROM feedback_item WHERE person_id IN
+              (SELECT was FROM moved UNION SELECT is_now FROM moved))";
+        let nobodys = "UPDATE excerpt SET engine = -?1 WHERE item_id IN
+            (SELECT row_id FROM change WHERE set_id = ?1 AND kind = 'feedback_item' AND before IS NOT NULL
+                AND before ->> 'person_id' IS NOT NULL AND after ->> 'person_id' IS NULL)";
         let connection = self.rows().connection;
         let run = |sql: &str| connection.prepare_cached(sql)?.execute([set]);
-        let done = [same, others, gone, said, by].into_iter().try_for_each(|sql| run(sql).map(|_| ()));
+        let done = [same, others, gone, said, by, nobodys].into_iter().try_for_each(|sql| run(sql).map(|_| ()));
         self.with_ledger(set);
         Ok(done?)
     }
