@@ -1,6 +1,6 @@
 import { deepEqual, equal, ok } from 'node:assert/strict'
 import { test } from 'node:test'
-import { median, namesOf, place, scaleOf, sign, type Named } from '@/features/collections/chart'
+import { LEGEND_LINE, legendOf, median, namesOf, place, scaleOf, sign, type Named } from '@/features/collections/chart'
 import { partsOf } from '@/shared/sides'
 import { always } from './chance'
 
@@ -25,9 +25,22 @@ test('a scale holds all numbers and has a few round ticks at one distance', () =
   })
 })
 
+test('what is counted has no half ticks', () => {
+  always(300, (by) => {
+    const scale = scaleOf(
+      by.list(8, () => by.whole(-3, by.one([1, 4, 30, 4_000]))),
+      by.one([true, false]),
+    )
+    ok(scale.ticks.every(Number.isInteger), `${scale.ticks.join(' ')}`)
+    ok(scale.ticks.length >= 2 && scale.ticks.length <= 8, `${scale.ticks.length} ticks`)
+  })
+})
+
 test('scales of hardly any numbers', () => {
-  deepEqual(scaleOf([], true), { from: 0, to: 1, ticks: [0, 0.2, 0.4, 0.6, 0.8, 1] })
+  deepEqual(scaleOf([], true), { from: 0, to: 1, ticks: [0, 1] })
+  deepEqual(scaleOf([0.5], true).ticks, [0, 0.1, 0.2, 0.3, 0.4, 0.5])
   deepEqual(scaleOf([3], true).ticks, [0, 1, 2, 3])
+  deepEqual(scaleOf([11], true).ticks, [0, 5, 10, 15])
   const alone = scaleOf([5], false)
   ok(alone.from < 5 && alone.to > 5)
 })
@@ -112,5 +125,22 @@ test('a length is divided among the sides by how many there are', () => {
       ok(part.from >= (before ? before.from + before.length - 1e-9 : 0))
       ok(part.from + part.length <= 100 + 1e-9)
     })
+  })
+})
+
+test('names of series stand in lines, none of them over another or beyond the edge', () => {
+  always(200, (by) => {
+    const names = by.list(30, () => 'x'.repeat(by.whole(1, 60)))
+    const width = by.whole(260, 900)
+    const { entries, lines } = legendOf(names, width)
+    equal(entries.length, names.length)
+    entries.forEach(({ x, y, text }, n) => {
+      ok(text === names[n] || (text.endsWith('…') && names[n]?.startsWith(text.slice(0, -1))))
+      ok(x + 20 + text.length * 6.8 <= width)
+      const before = entries[n - 1]
+      ok(!before || y > before.y || x >= before.x + 20 + before.text.length * 6.8)
+    })
+    equal(lines, new Set(entries.map((one) => one.y)).size)
+    equal((entries.at(-1)?.y ?? -LEGEND_LINE) + LEGEND_LINE, lines * LEGEND_LINE)
   })
 })

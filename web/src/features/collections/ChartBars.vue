@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, useId } from 'vue'
 import { figure } from '@/shared/words'
-import { DASHES, place, scaleOf, sign } from './chart'
+import { DASHES, LEGEND_LINE, legendOf, place, scaleOf, sign } from './chart'
 
 /** Bars side by side, or lines: one for each series, told apart by hatch or dash and named where they end. */
 interface Axis {
@@ -53,7 +53,15 @@ const names = computed(() => {
     return { ...one, y: last }
   })
 })
-const fills = computed(() => (n: number) => (n % 6 === 0 ? 'var(--quiet)' : `url(#${id}-${n % 6})`))
+/** So many bars are told apart by how they are filled. */
+const FILLS = 6
+const fills = computed(() => (n: number) => (n % FILLS === 0 ? 'var(--quiet)' : `url(#${id}-${n % FILLS})`))
+const legend = computed(() => {
+  const names = props.kind === 'bar' && props.series.length > 1 ? props.series.map((one) => one.label) : []
+  const { entries, lines } = legendOf(names, width.value - LEFT)
+  return { entries, again: names.length > FILLS, below: Math.max(0, lines - 1) * LEGEND_LINE }
+})
+const height = computed(() => HEIGHT + legend.value.below + (legend.value.again ? LEGEND_LINE : 0))
 const short = (text: string) => {
   const most = Math.max(6, Math.floor(step.value / 6.6))
   return text.length > most ? `${text.slice(0, most - 1)}…` : text
@@ -64,7 +72,7 @@ const short = (text: string) => {
   <svg
     class="chart"
     :width="width"
-    :height="HEIGHT"
+    :height="height"
     role="img"
     :aria-label="`${title}. The numbers stand below as a table.`"
   >
@@ -125,16 +133,20 @@ const short = (text: string) => {
         </text>
       </template>
     </template>
-    <g v-else-if="series.length > 1">
+    <template v-else>
       <g
-        v-for="(one, m) in series.slice(0, 8)"
-        :key="one.key"
-        :transform="`translate(${LEFT + m * 118}, ${HEIGHT - 22})`"
+        v-for="(one, m) in legend.entries"
+        :key="series[m]?.key"
+        :transform="`translate(${LEFT + one.x}, ${HEIGHT - 22 + one.y})`"
+        data-legend
       >
         <rect width="14" height="12" :fill="fills(m)" class="bar" />
-        <text x="20" y="11">{{ one.label.slice(0, 14) }}</text>
+        <text x="20" y="11">{{ one.text }}</text>
       </g>
-    </g>
+      <text v-if="legend.again" :x="LEFT" :y="height - 12">
+        The fillings come again after six; each bar says its name, and so does the table below.
+      </text>
+    </template>
     <line :x1="LEFT" :x2="width - right" :y1="y(0)" :y2="y(0)" class="zero" />
   </svg>
 </template>

@@ -6,7 +6,10 @@ export interface Scale {
   ticks: number[]
 }
 
-/** A scale from – to with about five round ticks; it begins at zero where everything is on one side of it. */
+/**
+ * A scale from – to with about five round ticks, whole ones for whole numbers; it begins at zero where everything is on one
+ * side of it.
+ */
 export function scaleOf(numbers: readonly number[], fromZero: boolean): Scale {
   let low = Math.min(...numbers, ...(fromZero || numbers.length === 0 ? [0] : []))
   let high = Math.max(...numbers, ...(fromZero || numbers.length === 0 ? [0] : []))
@@ -15,8 +18,10 @@ export function scaleOf(numbers: readonly number[], fromZero: boolean): Scale {
     if (!fromZero) low -= 1
   }
   const rough = (high - low) / 5
-  const power = 10 ** Math.floor(Math.log10(rough))
-  const step = ([1, 2, 2.5, 5, 10].find((one) => one * power >= rough) ?? 10) * power
+  const whole = numbers.every(Number.isInteger)
+  const power = Math.max(10 ** Math.floor(Math.log10(rough)), whole ? 1 : 0)
+  const round = [1, 2, 2.5, 5, 10].map((one) => one * power).filter((one) => !whole || Number.isInteger(one))
+  const step = round.find((one) => one >= rough) ?? 10 * power
   const from = Math.floor(low / step) * step
   const to = Math.ceil(high / step) * step
   const ticks: number[] = []
@@ -107,6 +112,28 @@ export function namesOf(points: readonly Named[], width: number): Map<number, { 
     }
   }
   return found
+}
+
+/** How far one line of names is from the next. */
+export const LEGEND_LINE = 20
+/** Room for the sign before a name, and for a letter. */
+const SIGN = 20
+const LETTER = 6.8
+/** So long a name is at most. */
+const LONGEST = 28
+
+/** Where names with their signs stand below a picture, in as many lines as they need. */
+export function legendOf(names: readonly string[], width: number) {
+  const entries: { x: number; y: number; text: string }[] = []
+  let [x, line] = [0, 0]
+  for (const name of names) {
+    const text = name.length > LONGEST ? `${name.slice(0, LONGEST - 1)}…` : name
+    const long = SIGN + text.length * LETTER + 16
+    if (x > 0 && x + long > width) [x, line] = [0, line + 1]
+    entries.push({ x, y: line * LEGEND_LINE, text })
+    x += long
+  }
+  return { entries, lines: names.length > 0 ? line + 1 : 0 }
 }
 
 export const DASHES = ['', '7 4', '2 3', '10 3 2 3', '4 4', '1 5']
