@@ -3,6 +3,7 @@
 use std::collections::BTreeSet;
 use std::fs;
 use std::path::{Path, PathBuf};
+use std::time::SystemTime;
 
 use serde_json::Value;
 
@@ -47,10 +48,22 @@ fn touch(path: &str) -> Result<(), String> {
     file.set_modified(std::time::SystemTime::now()).map_err(|fault| fault.to_string())
 }
 
-/// The front end with its packages; they are installed where the lock file is newer than they are.
+/// The front end with its packages; each is made where what it is made of is newer.
 fn web() -> Result<(), String> {
     packages()?;
+    let made_of = ["src", "public", "index.html", "vite.config.ts", "tsconfig.json", "node_modules/.package-lock.json"];
+    let changed = made_of.iter().filter_map(|name| changed(&top().join("web").join(name))).max();
+    let built = fs::metadata(top().join("web/dist/.vite/manifest.json")).and_then(|file| file.modified()).ok();
+    if built.is_some() && built > changed {
+        return Ok(());
+    }
     run("web", "npx", &["--no-install", "vite", "build", "--logLevel", "warn"])
+}
+
+/// When a file was changed last, or anything in a folder; what is taken out of a folder changes it, too.
+fn changed(path: &Path) -> Option<SystemTime> {
+    let within = fs::read_dir(path).into_iter().flatten().flatten().filter_map(|entry| changed(&entry.path()));
+    within.chain(fs::metadata(path).and_then(|file| file.modified())).max()
 }
 
 fn packages() -> Result<(), String> {
