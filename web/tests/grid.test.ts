@@ -34,12 +34,13 @@ const rowOf = (n: number): RowView =>
   }) as never
 
 /** A table of so many rows, of which the first `shown` are on the screen. */
-async function table(count: number, shown = count, fetch = true) {
+async function table(count: number, shown = count, gone?: 'all' | 'one') {
   globalThis.document = { getElementById: () => null } as never
   const asked: [number, number][] = []
   const fetchRange = (from: number, to: number) => {
     asked.push([from, to])
-    return Promise.resolve(fetch ? Array.from({ length: to - from + 1 }, (_, n) => rowOf(from + n)) : undefined)
+    const rows = Array.from({ length: to - from + 1 }, (_, n) => rowOf(from + n))
+    return Promise.resolve(gone === 'all' ? undefined : gone === 'one' ? rows.slice(1) : rows)
   }
   const columns = computed(() => FIELDS.map((field) => ({ field, width: 100, pinned: false, left: 0 })))
   const around = () =>
@@ -204,10 +205,15 @@ test('emptying marked cells reaches rows that were never seen, but no cell that 
 
 test('nothing is emptied where some of the rows do not come, or too many are marked', async () => {
   const sent = answering(() => answer(saved))
-  const lost = await table(120, 50, false)
+  const lost = await table(120, 50, 'all')
   lost.grid.extend(119, 0)
   lost.press('Delete')
   await settled()
+  const fewer = await table(120, 50, 'one')
+  fewer.grid.extend(119, 0)
+  fewer.press('Delete')
+  await settled()
+  match(fewer.grid.said.value, /^Some of these rows are not there any more\. Nothing was changed/)
   const large = await table(5_000, 50)
   large.grid.extend(4_999, 0)
   large.press('Delete')

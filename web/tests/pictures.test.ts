@@ -68,6 +68,30 @@ test('charts hold for any figures, many series and none', async () => {
   })
 })
 
+test('all series of bars are named within the picture, also below few bars', async () => {
+  for (const by of chances(30)) {
+    const series = axes(by, 20).map((one) => ({ ...one, label: 'x'.repeat(by.whole(1, 50)) }))
+    const html = await drawn(ChartBars, {
+      kind: 'bar',
+      xs: [{ key: 'a', label: 'A' }],
+      series,
+      at: () => 1,
+      title: 'Points',
+    })
+    const [, width, height] = (/<svg[^>]*? width="(\d+)" height="(\d+)"/.exec(html) ?? []).map(Number)
+    const named = [
+      ...html.matchAll(/translate\(([\d.]+), ([\d.]+)\)" data-legend.*?<text x="20" y="11"[^>]*>([^<]*)</g),
+    ]
+    equal(named.length, series.length > 1 ? series.length : 0)
+    for (const [, x, y, text = ''] of named)
+      ok(
+        Number(x) + 20 + text.length * 6.8 <= (width ?? 0) && Number(y) + 12 <= (height ?? 0),
+        `${x} ${y} ${text} in ${width}`,
+      )
+    equal(html.includes('The fillings come again'), series.length > 6)
+  }
+})
+
 const stretches = (by: Chance, most: number) =>
   by
     .list(most, () => 0)

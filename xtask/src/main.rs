@@ -34,7 +34,7 @@ enum Task {
     },
     /// Run all tests, those in the browser too.
     Test,
-    /// Try what must hold for any input on many more cases, by chance: other ones each time. Takes half an hour.
+    /// Try what must hold for any input on many more cases, by chance: other ones each time. Takes long.
     Laws {
         /// How many cases for a law of core; one whose case takes long is tried on a share of them.
         #[arg(default_value_t = 1_000)]

@@ -148,23 +148,23 @@ fn the_groups_of_every_collection_are_as_described() {
 fn what_concerns_me_alone_is_kept_for_me_alone() {
     let server = Server::demo();
     let [wren, tamar] = ["wren", "tamar"].map(|name| server.signed_in(name));
-    let quiet = |client: &Client, method: &str, path: &str, body: Value| {
-        let status = client.request(method, path).json(&body).send().unwrap().status().as_u16();
-        assert_eq!(status, 204, "{method} {path}");
+    let put = |client: &Client, path: &str, body: Value| {
+        let status = client.request("PUT", path).json(&body).send().unwrap().status().as_u16();
+        assert_eq!(status, 204, "{path}");
     };
     let place = json!({ "path": "/p/1/decide/idea?at=idea:6", "title": "Decide · Ideas · Say what comes along" });
-    quiet(&wren, "PUT", "visit", json!({ "product": 1, "place": place }));
+    put(&wren, "visit", json!({ "product": 1, "place": place }));
     let last = |client: &Client| client.get("opening?product=1")["places"].to_string();
     assert!(last(&wren).contains("Say what comes along"));
     assert!(!last(&tamar).contains("Say what comes along"));
 
-    for (follows, way) in [(true, "PUT"), (false, "PUT"), (true, "PUT")] {
-        quiet(&wren, way, "following/idea/12", json!({ "follows": follows }));
+    for follows in [true, false, true] {
+        put(&wren, "following/idea/12", json!({ "follows": follows }));
         let told = |client: &Client| client.get("talk/idea/12")["follows"].as_bool();
         assert_eq!((told(&wren), told(&tamar)), (Some(follows), Some(false)));
     }
 
-    quiet(&wren, "PUT", "notices/settings", json!({ "sort": "followed", "here": true, "by_mail": true }));
+    put(&wren, "notices/settings", json!({ "sort": "followed", "here": true, "by_mail": true }));
     let mail = |client: &Client| {
         let all = client.get("notices/settings");
         all.as_array().unwrap().iter().find(|one| one["sort"] == "followed").unwrap()["by_mail"].as_bool()

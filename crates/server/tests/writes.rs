@@ -61,18 +61,6 @@ const ELSEWHERE: [&str; 39] = [
     "PUT visit",
 ];
 
-/// Waits until all that was said is read and nothing is done in the background any more.
-fn quiet(client: &Client, dir: &Path) {
-    let connection = Connection::open(database_path(dir)).unwrap();
-    let unread = "SELECT count(*) FROM excerpt WHERE meaning_key IS NULL OR placed IS NULL";
-    client.until("all is read and nothing is running", || {
-        let jobs = client.get("jobs?product=1");
-        let open = |job: &Value| ["queued", "running"].contains(&job["state"].as_str().unwrap());
-        let read = connection.query_row(unread, [], |row| row.get::<_, i64>(0)).unwrap() == 0;
-        read && !jobs.as_array().unwrap().iter().any(open)
-    });
-}
-
 /// What stands there, but for what is seen to in the background: with which engine and terms each excerpt was read last, and
 /// how sure it was of it. Of sums the last places depend on the order in which they were summed up.
 fn state(dir: &Path) -> Content {
@@ -93,42 +81,79 @@ fn state(dir: &Path) -> Content {
     all
 }
 
-/// The number of the change set that an answer speaks of.
-fn change(answer: &Value) -> i64 {
-    let saved = if answer.get("saved").is_some() { &answer["saved"] } else { answer };
-    saved["change"].as_i64().unwrap_or_else(|| panic!("nothing was changed: {answer}"))
+/// The number of the change set that an answer speaks of; nothing where nothing was changed.
+fn change(answer: &Value) -> Option<i64> {
+    answer.get("saved").unwrap_or(answer)["change"].as_i64()
+}
+
+/// The demo, and somebody who may do anything there.
+struct Demo {
+    server: Server,
+    client: Client,
+}
+
+impl Demo {
+    fn new() -> Self {
+        let server = Server::demo();
+        let demo = Demo { client: server.signed_in("wren"), server };
+        demo.quiet();
+        demo
+    }
+
+    fn dir(&self) -> &Path {
+        self.server.dir()
+    }
+
+    fn state(&self) -> Content {
+        state(self.dir())
+    }
+
+    /// Waits until all that was said is read and nothing is done in the background any more.
+    fn quiet(&self) {
+        let connection = Connection::open(database_path(self.dir())).unwrap();
+        let unread = "SELECT count(*) FROM excerpt WHERE meaning_key IS NULL OR placed IS NULL";
+        self.client.until("all is read and nothing is running", || {
+            let jobs = self.client.get("jobs?product=1");
+            let open = |job: &Value| ["queued", "running"].contains(&job["state"].as_str().unwrap());
+            let read = connection.query_row(unread, [], |row| row.get::<_, i64>(0)).unwrap() == 0;
+            read && !jobs.as_array().unwrap().iter().any(open)
+        });
+    }
+
+    /// Carries out a write, and gives its change set.
+    fn carry_out(&self, write: &Write) -> i64 {
+        let answer = self.client.done(write.method, &write.address(self.dir()), &write.words(self.dir()));
+        self.quiet();
+        change(&answer).unwrap_or_else(|| panic!("{write} changed nothing: {answer}"))
+    }
+
+    /// Takes something back, or does it again.
+    fn turn(&self, path: &str) {
+        self.client.done("POST", path, &json!(null));
+        self.quiet();
+    }
 }
 
 /// Carries out all of it, takes it back and does it again; each state is compared with the one that was there.
 fn there_and_back(writes: fn(&Path) -> Vec<Write>) {
-    let server = Server::demo();
-    let writes = writes(server.dir());
-    let client = server.signed_in("wren");
-    quiet(&client, server.dir());
-    let mut states: Vec<Content> = vec![state(server.dir())];
+    let demo = Demo::new();
+    let writes = writes(demo.dir());
+    let mut states: Vec<Content> = vec![demo.state()];
     let mut changes = Vec::new();
     for write in &writes {
-        let answer = client.done(write.method, &write.address(server.dir()), &write.words(server.dir()));
-        quiet(&client, server.dir());
-        changes.push(change(&answer));
-        let now = state(server.dir());
-        let name = format!("{} {}", write.method, write.path);
-        assert_ne!(differ(states.last().unwrap(), &now), [], "{name} changed nothing");
+        changes.push(demo.carry_out(write));
+        let now = demo.state();
+        assert_ne!(differ(states.last().unwrap(), &now), [], "{write} changed nothing");
         states.push(now);
     }
     // The last one first, now by its number and now as what was done last.
     for (n, write) in writes.iter().enumerate().rev() {
-        let path = if n % 2 == 0 { format!("changes/{}/undo", changes[n]) } else { "undo".to_owned() };
-        client.done("POST", &path, &json!(null));
-        quiet(&client, server.dir());
-        let now = state(server.dir());
-        assert_eq!(differ(&states[n], &now), [], "{} {} was not taken back whole", write.method, write.path);
+        demo.turn(&if n % 2 == 0 { format!("changes/{}/undo", changes[n]) } else { "undo".to_owned() });
+        assert_eq!(differ(&states[n], &demo.state()), [], "{write} was not taken back whole");
     }
     for (n, write) in writes.iter().enumerate() {
-        client.done("POST", "redo", &json!(null));
-        quiet(&client, server.dir());
-        let now = state(server.dir());
-        assert_eq!(differ(&states[n + 1], &now), [], "{} {} was not done again whole", write.method, write.path);
+        demo.turn("redo");
+        assert_eq!(differ(&states[n + 1], &demo.state()), [], "{write} was not done again whole");
     }
 }
 
@@ -142,34 +167,28 @@ fn shuffled(count: usize) -> Vec<usize> {
 /// Carries out all of it and takes it back in another order: what something else hangs on is refused in words and changes nothing,
 /// until that is taken back. In the end all is as it was.
 fn back_in_any_order(writes: fn(&Path) -> Vec<Write>) {
-    let server = Server::demo();
-    let writes = writes(server.dir());
-    let client = server.signed_in("wren");
-    quiet(&client, server.dir());
-    let before = state(server.dir());
-    let mut open = Vec::new();
-    for write in &writes {
-        let answer = client.done(write.method, &write.address(server.dir()), &write.words(server.dir()));
-        quiet(&client, server.dir());
-        open.push((format!("{} {}", write.method, write.path), change(&answer)));
-    }
-    open = shuffled(open.len()).into_iter().map(|n| open[n].clone()).collect();
+    let demo = Demo::new();
+    let writes = writes(demo.dir());
+    let before = demo.state();
+    let done: Vec<(String, i64)> = writes.iter().map(|write| (write.to_string(), demo.carry_out(write))).collect();
+    let mut open: Vec<&(String, i64)> = shuffled(done.len()).into_iter().map(|n| &done[n]).collect();
     while !open.is_empty() {
         let mut left = Vec::new();
-        for (name, change) in &open {
-            let now = state(server.dir());
-            match client.tried("POST", &format!("changes/{change}/undo"), &json!(null)) {
-                Ok(_) => quiet(&client, server.dir()),
+        for one in &open {
+            let (name, change) = one;
+            let now = demo.state();
+            match demo.client.tried("POST", &format!("changes/{change}/undo"), &json!(null)) {
+                Ok(_) => demo.quiet(),
                 Err(problem) => {
-                    assert_eq!(differ(&now, &state(server.dir())), [], "{name} was refused: {problem}");
-                    left.push((name.clone(), *change));
+                    assert_eq!(differ(&now, &demo.state()), [], "{name} was refused: {problem}");
+                    left.push(*one);
                 }
             }
         }
         assert!(left.len() < open.len(), "nothing more can be taken back of {left:#?}");
         open = left;
     }
-    assert_eq!(differ(&before, &state(server.dir())), []);
+    assert_eq!(differ(&before, &demo.state()), []);
 }
 
 #[test]
@@ -214,15 +233,13 @@ fn what_is_written_around_things_is_taken_back_and_done_again() {
 
 #[test]
 fn all_that_was_written_goes_out_and_comes_in_whole() {
-    let server = Server::demo();
-    let client = server.signed_in("wren");
-    for write in [listening, deciding, building, around].iter().flat_map(|writes| writes(server.dir())) {
-        client.done(write.method, &write.address(server.dir()), &write.words(server.dir()));
+    let demo = Demo::new();
+    for write in [listening, deciding, building, around].iter().flat_map(|writes| writes(demo.dir())) {
+        demo.carry_out(&write);
     }
-    quiet(&client, server.dir());
     let folder = tempfile::tempdir().unwrap();
     let (file, new) = (folder.path().join("all.json"), folder.path().join("new"));
-    let whole = client.request("GET", "takeout/workspace.json").send().unwrap().bytes().unwrap();
+    let whole = demo.client.request("GET", "takeout/workspace.json").send().unwrap().bytes().unwrap();
     std::fs::write(&file, whole).unwrap();
     let came = std::process::Command::new(binary())
         .args(["import", "all"])
@@ -232,8 +249,7 @@ fn all_that_was_written_goes_out_and_comes_in_whole() {
         .output()
         .unwrap();
     assert!(came.status.success(), "{}", String::from_utf8_lossy(&came.stderr));
-    assert_eq!(differ(&state(server.dir()), &state(&new)), []);
-    // What was done there can be taken back here.
+    assert_eq!(differ(&demo.state(), &state(&new)), []);
     assert_eq!(iron_kite_store::verify(&new).unwrap().faults, Vec::<String>::new());
 }
 
@@ -283,28 +299,24 @@ fn said_wrongly(value: &Value) -> Vec<Value> {
 /// Says each of the writes in many wrong ways before it is carried out. What is refused is refused in words; what is taken all the
 /// same can be taken back; and all stands as it did.
 fn said_in_wrong_ways(writes: fn(&Path) -> Vec<Write>) {
-    let server = Server::demo();
-    let writes = writes(server.dir());
-    let client = server.signed_in("wren");
-    quiet(&client, server.dir());
+    let demo = Demo::new();
+    let writes = writes(demo.dir());
     let mut refused = 0;
     for write in &writes {
-        let before = state(server.dir());
-        for wrong in said_wrongly(&write.words(server.dir())) {
-            match client.tried(write.method, &write.address(server.dir()), &wrong) {
+        let before = demo.state();
+        for wrong in said_wrongly(&write.words(demo.dir())) {
+            match demo.client.tried(write.method, &write.address(demo.dir()), &wrong) {
                 Err(_) => refused += 1,
                 Ok(answer) => {
-                    let saved = answer.get("saved").unwrap_or(&answer);
-                    if let Some(change) = saved["change"].as_i64() {
-                        client.done("POST", &format!("changes/{change}/undo"), &json!(null));
+                    if let Some(change) = change(&answer) {
+                        demo.client.done("POST", &format!("changes/{change}/undo"), &json!(null));
                     }
                 }
             }
         }
-        quiet(&client, server.dir());
-        assert_eq!(differ(&before, &state(server.dir())), [], "{} {} said wrongly", write.method, write.path);
-        client.done(write.method, &write.address(server.dir()), &write.words(server.dir()));
-        quiet(&client, server.dir());
+        demo.quiet();
+        assert_eq!(differ(&before, &demo.state()), [], "{write} said wrongly");
+        demo.carry_out(write);
     }
     assert!(refused > 10 * writes.len(), "{refused} were refused");
 }

@@ -1,6 +1,7 @@
 //! The store on files of its own.
 
 mod collections;
+mod engine;
 mod erase;
 mod ledger;
 mod roll_ups;

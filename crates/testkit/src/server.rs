@@ -161,11 +161,7 @@ impl Client {
     /// Asks and expects an answer in JSON, as it is described.
     #[must_use]
     pub fn get(&self, path: &str) -> Value {
-        let answer = self.request("GET", path).send().expect("an answer");
-        assert_eq!(answer.status(), 200, "GET {path}");
-        let value = answer.json().expect("JSON");
-        self.is_as_described("GET", path, 200, &value);
-        value
+        self.ask(path).unwrap_or_else(|problem| panic!("GET {path}: {problem}"))
     }
 
     /// Asks; gives the answer or the problem, each as it is described.
@@ -173,10 +169,18 @@ impl Client {
     /// # Errors
     /// The problem.
     pub fn ask(&self, path: &str) -> Result<Value, Value> {
-        let answer = self.request("GET", path).send().expect("an answer");
+        self.answered("GET", path, self.request("GET", path))
+    }
+
+    /// What is answered, or the problem, each as it is described. A problem is the sender's and says so in words.
+    fn answered(&self, method: &str, path: &str, request: RequestBuilder) -> Result<Value, Value> {
+        let answer = request.send().expect("an answer");
         let status = answer.status().as_u16();
-        let value = answer.json().expect("JSON");
-        self.is_as_described("GET", path, status, &value);
+        let value: Value = answer.json().unwrap_or_default();
+        let words = value["detail"].as_str().unwrap_or_default();
+        let told = status == 200 || ((400..500).contains(&status) && words.len() > 10);
+        assert!(told, "{method} {path} gets {status}: {value}");
+        self.is_as_described(method, path, status, &value);
         if status == 200 { Ok(value) } else { Err(value) }
     }
 
@@ -199,30 +203,15 @@ impl Client {
 
     /// Sends JSON and expects that it worked, and an answer as it is described.
     pub fn done(&self, method: &str, path: &str, body: &Value) -> Value {
-        let answer = self.request(method, path).json(body).send().expect("an answer");
-        let status = answer.status();
-        let value: Value = answer.json().unwrap_or_default();
-        assert_eq!(status, 200, "{method} {path}: {value}");
-        self.is_as_described(method, path, 200, &value);
-        value
+        self.tried(method, path, body).unwrap_or_else(|problem| panic!("{method} {path}: {problem}"))
     }
 
-    /// Sends JSON; gives the answer or the problem, each as it is described. A problem is the sender's and says so in words.
+    /// Sends JSON; gives the answer or the problem, each as it is described.
     ///
     /// # Errors
     /// The problem.
     pub fn tried(&self, method: &str, path: &str, body: &Value) -> Result<Value, Value> {
-        let answer = self.request(method, path).json(body).send().expect("an answer");
-        let status = answer.status().as_u16();
-        let value: Value = answer.json().unwrap_or_default();
-        if status < 300 {
-            self.is_as_described(method, path, status, &value);
-            return Ok(value);
-        }
-        let words = value["detail"].as_str().unwrap_or_default();
-        assert!((400..500).contains(&status) && words.len() > 10, "{method} {path} {body} gets {status}: {value}");
-        self.is_as_described(method, path, status, &value);
-        Err(value)
+        self.answered(method, path, self.request(method, path).json(body))
     }
 
     /// Puts a file of feedback down; gives what it holds.

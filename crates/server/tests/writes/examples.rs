@@ -41,6 +41,12 @@ fn filled(text: &str, dir: &Path) -> String {
     out
 }
 
+impl std::fmt::Display for Write {
+    fn fmt(&self, f: &mut std::fmt::Formatter<'_>) -> std::fmt::Result {
+        write!(f, "{} {}", self.method, self.path)
+    }
+}
+
 impl Write {
     /// Where it is sent to just now.
     pub fn address(&self, dir: &Path) -> String {

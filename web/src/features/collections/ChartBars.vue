@@ -55,13 +55,15 @@ const names = computed(() => {
 })
 /** So many bars are told apart by how they are filled. */
 const FILLS = 6
-const fills = computed(() => (n: number) => (n % FILLS === 0 ? 'var(--quiet)' : `url(#${id}-${n % FILLS})`))
-const legend = computed(() => {
-  const names = props.kind === 'bar' && props.series.length > 1 ? props.series.map((one) => one.label) : []
-  const { entries, lines } = legendOf(names, width.value - LEFT)
-  return { entries, again: names.length > FILLS, below: Math.max(0, lines - 1) * LEGEND_LINE }
-})
-const height = computed(() => HEIGHT + legend.value.below + (legend.value.again ? LEGEND_LINE : 0))
+const fills = (n: number) => (n % FILLS === 0 ? 'var(--quiet)' : `url(#${id}-${n % FILLS})`)
+/** Names and words have room below few bars, too. */
+const READABLE = 560
+const named = computed(() => props.kind === 'bar' && props.series.length > 1)
+const whole = computed(() => (named.value ? Math.max(width.value, LEFT + READABLE) : width.value))
+const again = computed(() => named.value && props.series.length > FILLS)
+const legend = computed(() => legendOf(named.value ? props.series.map((one) => one.label) : [], whole.value - LEFT))
+const below = computed(() => Math.max(0, legend.value.lines - 1) + (again.value ? 1 : 0))
+const height = computed(() => HEIGHT + below.value * LEGEND_LINE)
 const short = (text: string) => {
   const most = Math.max(6, Math.floor(step.value / 6.6))
   return text.length > most ? `${text.slice(0, most - 1)}…` : text
@@ -71,7 +73,7 @@ const short = (text: string) => {
 <template>
   <svg
     class="chart"
-    :width="width"
+    :width="whole"
     :height="height"
     role="img"
     :aria-label="`${title}. The numbers stand below as a table.`"
@@ -143,7 +145,7 @@ const short = (text: string) => {
         <rect width="14" height="12" :fill="fills(m)" class="bar" />
         <text x="20" y="11">{{ one.text }}</text>
       </g>
-      <text v-if="legend.again" :x="LEFT" :y="height - 12">
+      <text v-if="again" :x="LEFT" :y="height - 12">
         The fillings come again after six; each bar says its name, and so does the table below.
       </text>
     </template>

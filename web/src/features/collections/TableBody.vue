@@ -89,9 +89,7 @@ const pageRows = () => Math.max(1, Math.floor(seen.value.height / ROW) - 2)
 const grid = useGrid(columns, count, seeRow, pageRows, fetchRange)
 watch(
   () => JSON.stringify([collection.value, product.value, ask()]),
-  () => {
-    grid.chosen.clear()
-  },
+  () => grid.chosen.clear(),
 )
 
 function fold(section: Section) {

@@ -20,7 +20,7 @@ export interface Page {
   rows: readonly (RowView | undefined)[]
 }
 
-/** So many rows can be changed at once. */
+/** So many rows are asked for to be changed; the server refuses more. */
 const MOST = 2_000
 
 interface Cell {
@@ -98,7 +98,9 @@ export function useGrid(
       return undefined
     }
     const found = await fetchRange(from, to)
-    return found?.length === to - from + 1 ? found : undefined
+    if (!found || found.length === to - from + 1) return found
+    said.value = 'Some of these rows are not there any more. Nothing was changed; mark them again.'
+    return undefined
   }
 
   async function focus() {
@@ -155,24 +157,25 @@ export function useGrid(
     return columns.value.slice(range.value.columns[0], range.value.columns[1] + 1).map((column) => column.field)
   }
 
-  const blockOf = (rows: readonly RowView[]) =>
-    toBlock(rows.map((row) => fieldsInRange().map((field) => plainText(field, row.values[field.name], team.value))))
+  const blockOf = (rows: readonly RowView[], fields: readonly FieldDef[]) =>
+    toBlock(rows.map((row) => fields.map((field) => plainText(field, row.values[field.name], team.value))))
 
   async function copy(event: ClipboardEvent) {
     if (editing.value) return
     event.preventDefault()
     const [from, to] = range.value.rows
+    const fields = fieldsInRange()
     const told = `Copied ${cellsWords()}`
     const here = seen(from, to)
     if (here) {
-      event.clipboardData?.setData('text/plain', blockOf(here))
+      event.clipboardData?.setData('text/plain', blockOf(here, fields))
       said.value = told
       return
     }
     const rows = await rowsOf(from, to)
     if (!rows) return
     try {
-      await navigator.clipboard.writeText(blockOf(rows))
+      await navigator.clipboard.writeText(blockOf(rows, fields))
       said.value = told
     } catch {
       said.value = `This browser lets only what is on the screen be copied, and ${words(to - from + 1, 'row is', 'rows are')} marked. Mark fewer, or take the view out as a file.`
