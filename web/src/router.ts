@@ -14,6 +14,7 @@ const opens = (stage: string, collection: Collection): RouteRecordRaw => ({
 const stages: RouteRecordRaw[] = [
   { path: '', name: 'opening', component: () => import('./features/start/OpeningView.vue') },
   { path: 'notices', name: 'notices', component: () => import('./features/notices/NoticesView.vue') },
+  { path: 'account', name: 'account', component: () => import('./features/account/AccountView.vue') },
   { path: 'rules', name: 'rules', component: () => import('./features/rules/RulesView.vue') },
   // Where a message leads: to a thing, wherever it is looked at.
   {

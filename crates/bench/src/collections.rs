@@ -4,6 +4,7 @@
 use std::time::{Duration, Instant};
 
 use iron_kite_core::fields::Collection;
+use iron_kite_core::role::Right;
 use iron_kite_core::things::ThingKind;
 use iron_kite_ops::collections::{self, RowsAsk};
 use iron_kite_ops::{App, Call};
@@ -151,7 +152,7 @@ pub(crate) fn by_hand(connection: &Connection, statements: &[&str]) {
 
 fn fill(dir: &std::path::Path, count: usize) {
     let store = Store::open(dir).expect("a workspace");
-    let context = WriteContext { user_id: None, at: 0, label: "measured".into(), way: Way::Import };
+    let context = WriteContext { user_id: None, at: 0, label: "measured".into(), way: Way::Import, needs: Right::Edit };
     let write = move |tx: &mut iron_kite_store::Tx<'_>| -> Result<(), Error> {
         let map = |value: Value| -> Map<String, Value> { value.as_object().cloned().unwrap_or_default() };
         tx.insert(ThingKind::Product, &map(json!({ "name": "x" })))?;

@@ -3,6 +3,7 @@
 
 use iron_kite_core::fields::{Collection, first_views};
 use iron_kite_core::listen::{CheckAbout, CheckWay};
+use iron_kite_core::role::Right;
 use iron_kite_core::things::{FindingId, ThingKind};
 use iron_kite_ops::collections::{self, RowsAsk};
 use iron_kite_ops::listen::{self, CheckQuery, ExcerptQuery, OverviewQuery};
@@ -125,7 +126,7 @@ fn map(value: Value) -> Map<String, Value> {
 
 fn fill(dir: &std::path::Path, count: usize) {
     let store = Store::open(dir).expect("a workspace");
-    let context = WriteContext { user_id: None, at: 0, label: "measured".into(), way: Way::Import };
+    let context = WriteContext { user_id: None, at: 0, label: "measured".into(), way: Way::Import, needs: Right::Edit };
     let write = move |tx: &mut Tx<'_>| -> Result<(), Error> {
         tx.insert(ThingKind::Product, &map(json!({ "name": "x" })))?;
         for n in 0..12 {

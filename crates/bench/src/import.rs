@@ -6,6 +6,7 @@ use std::time::Instant;
 
 use iron_kite_core::formats::table;
 use iron_kite_core::listen::{ImportRow, propose_columns, rows_of};
+use iron_kite_core::role::Right;
 use iron_kite_core::things::{ProductId, ThingKind};
 use iron_kite_store::{Error, Store, Tx, Way, WriteContext};
 use iron_kite_testkit::{Server, binary, reviews_csv};
@@ -75,7 +76,7 @@ fn with_ledger(text: &str) -> f64 {
     let table = table::read(text.as_bytes()).expect("a table");
     let (rows, _) = rows_of(&table, &propose_columns(&table)).expect("rows");
     let start = Instant::now();
-    let context = WriteContext { user_id: None, at: 0, label: "measured".into(), way: Way::Import };
+    let context = WriteContext { user_id: None, at: 0, label: "measured".into(), way: Way::Import, needs: Right::Edit };
     store.write(context, move |tx| take(tx, &rows)).expect("an import");
     start.elapsed().as_secs_f64()
 }

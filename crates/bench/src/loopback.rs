@@ -2,6 +2,7 @@
 
 use std::time::Duration;
 
+use iron_kite_core::role::Right;
 use iron_kite_core::things::{ProductId, Thing, ThingKind};
 use iron_kite_store::queries::listen::ItemFilter;
 use iron_kite_store::queries::trace::Direction;
@@ -71,7 +72,8 @@ fn get(client: &Client, path: &str) {
 }
 
 fn write(store: &Store, number: i64) {
-    let context = WriteContext { user_id: None, at: number, label: "measured".into(), way: Way::Person };
+    let context =
+        WriteContext { user_id: None, at: number, label: "measured".into(), way: Way::Person, needs: Right::Edit };
     store
         .write(context, |tx| -> Result<i64, Error> {
             let values = [("product_id", json!(1)), ("title", json!("Measured")), ("state", json!("raw"))];

@@ -54,6 +54,8 @@ pub enum Problem {
     TooLarge(String),
     /// So much is being written that this could not be queued.
     Busy,
+    /// There is no room left where things are kept.
+    DiskFull,
     /// Our fault. The words go to the log, never to a client.
     Internal(String),
 }
@@ -83,6 +85,7 @@ impl Problem {
             Problem::Refused { code, .. } => code,
             Problem::TooLarge(_) => "too-large",
             Problem::Busy => "busy",
+            Problem::DiskFull => "disk-full",
             Problem::Internal(_) => "internal",
         }
     }
@@ -101,6 +104,7 @@ impl Problem {
             Problem::Refused { .. } => "This cannot be done",
             Problem::TooLarge(_) => "Too large",
             Problem::Busy => "Very busy",
+            Problem::DiskFull => "The disk is full",
             Problem::Internal(_) => "Something went wrong here",
         }
     }
@@ -122,6 +126,9 @@ impl Problem {
             Problem::Invalid(faults) => faults.iter().map(|f| f.words.as_str()).collect::<Vec<_>>().join(" "),
             Problem::Refused { words, .. } | Problem::TooLarge(words) => words.clone(),
             Problem::Busy => "Nothing was changed. Try again in a moment.".into(),
+            Problem::DiskFull => {
+                "There is no room left where Iron Kite keeps its data. Nothing was changed, and what you typed is still on the page. Tell whoever runs it to make room.".into()
+            }
             Problem::Internal(_) => {
                 "Nothing was changed. Try again; if it stays so, the server's log says more.".into()
             }

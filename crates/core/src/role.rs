@@ -50,8 +50,8 @@ impl std::str::FromStr for Role {
     }
 }
 
-/// What a use case asks for.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+/// What a use case asks for. Each right holds all those before it.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord)]
 pub enum Right {
     /// Look at anything.
     Read,
@@ -64,6 +64,15 @@ pub enum Right {
 }
 
 impl Right {
+    /// All rights, from the least to the most.
+    pub const ALL: [Right; 4] = [Right::Read, Right::Listen, Right::Edit, Right::Own];
+
+    /// Its place among [`Right::ALL`], by which the store keeps it.
+    #[must_use]
+    pub fn rank(self) -> u8 {
+        self as u8
+    }
+
     /// The least role that has this right.
     #[must_use]
     pub fn least(self) -> Role {

@@ -1,22 +1,24 @@
 //! DOCX (ECMA-376): the words as they stand, tables row by row. What was struck out is left out; comments are counted
 //! and not read, as they are somebody's words about the text.
 
+use std::io::BufRead;
+
 use iron_kite_core::listen::{Document, turns_of};
 use quick_xml::Reader;
 use quick_xml::events::Event;
 
+use super::budget::Budget;
 use super::pack::{Archive, named};
 use super::{Held, wordless};
 
 const DAMAGED: &str = "The document is damaged or locked. Open it, save it anew without a password, and try again.";
 
-pub(super) fn read(archive: &mut Archive<'_>) -> Result<Held, String> {
-    let xml = named(archive, "word/document.xml").ok_or(DAMAGED)?;
-    let text = words(&xml)?;
+pub(super) fn read(archive: &mut Archive<'_>, budget: &Budget) -> Result<Held, String> {
+    let text = words(named(archive, "word/document.xml").ok_or(DAMAGED)?, budget)?;
     if text.trim().is_empty() {
         return Ok(wordless("a document of pictures"));
     }
-    let comments = named(archive, "word/comments.xml").map_or(0, |xml| count(&xml, b"w:comment"));
+    let comments = named(archive, "word/comments.xml").map_or(0, |xml| count(xml, b"w:comment"));
     let notes = match comments {
         0 => Vec::new(),
         1 => vec!["1 comment in it was not read".to_owned()],
@@ -26,12 +28,13 @@ pub(super) fn read(archive: &mut Archive<'_>) -> Result<Held, String> {
     Ok(Held::Documents(vec![Document { title, turns: turns_of(&text), text, notes, ..Document::default() }]))
 }
 
-fn words(xml: &[u8]) -> Result<String, String> {
+fn words(xml: impl BufRead, budget: &Budget) -> Result<String, String> {
     let mut reader = Reader::from_reader(xml);
-    let mut text = String::new();
+    let (mut text, mut buffer) = (String::new(), Vec::new());
     let (mut in_text, mut struck, mut cell) = (false, 0_usize, 0_usize);
     loop {
-        match reader.read_event().map_err(|_| DAMAGED.to_owned())? {
+        buffer.clear();
+        match reader.read_event_into(&mut buffer).map_err(|_| DAMAGED.to_owned())? {
             Event::Start(tag) => match tag.name().as_ref() {
                 b"w:t" => in_text = true,
                 b"w:del" | b"w:moveFrom" => struck += 1,
@@ -64,6 +67,8 @@ fn words(xml: &[u8]) -> Result<String, String> {
                 _ => {}
             },
             Event::Text(part) if in_text && struck == 0 => {
+                // What follows takes the words apart, and holds them some times over.
+                budget.hold(part.len() * 3)?;
                 text.push_str(&part.decode().map_err(|_| DAMAGED.to_owned())?)
             }
             Event::GeneralRef(name) if in_text && struck == 0 => text.push_str(entity(&name)?.as_str()),
@@ -84,15 +89,16 @@ fn entity(name: &quick_xml::events::BytesRef<'_>) -> Result<String, String> {
     known.map(str::to_owned).ok_or_else(|| "The document brings entities of its own, which are not followed.".into())
 }
 
-fn count(xml: &[u8], name: &[u8]) -> usize {
+fn count(xml: impl BufRead, name: &[u8]) -> usize {
     let mut reader = Reader::from_reader(xml);
-    let mut count = 0;
-    while let Ok(event) = reader.read_event() {
+    let (mut count, mut buffer) = (0, Vec::new());
+    while let Ok(event) = reader.read_event_into(&mut buffer) {
         match event {
             Event::Start(tag) if tag.name().as_ref() == name => count += 1,
             Event::Eof => break,
             _ => {}
         }
+        buffer.clear();
     }
     count
 }

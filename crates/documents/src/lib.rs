@@ -4,20 +4,24 @@
 //!
 //! | file | what it reads |
 //! |---|---|
+//! | `budget` | how much one file may unpack to and hold |
 //! | `sheet` | XLSX, XLS and ODS, each sheet a table |
 //! | `claims` | what an XLS claims, before it is read |
 //! | `json` | JSON and JSON lines, as a table |
 //! | `page` | HTML |
 //! | `docx` | DOCX |
 //! | `docx_out` | writes DOCX |
-//! | `pdf` | PDF with text |
+//! | `pdf`, `pdf_guard` | PDF with text, and what is looked at before it is read |
 //! | `captions` | WebVTT and SRT |
 //! | `mail` | .eml and mbox |
 //! | `pack` | ZIP of all of these, and the guard in front of every packed file |
 //!
-//! Nothing trusts what a file says of itself: sizes are counted while they are unpacked, entities of XML are not
-//! followed, macros are not run, and a file that cannot be read is refused by itself while the others go on.
+//! Nothing trusts what a file says of itself: sizes are counted while they are unpacked, for the whole of what was sent,
+//! entities of XML are not followed, macros are not run, and a file that cannot be read is refused by itself while the
+//! others go on. Whoever reads files of strangers reads them in a process of its own all the same: the libraries for some
+//! formats were made for sound files.
 
+mod budget;
 mod captions;
 mod claims;
 mod docx;
@@ -27,9 +31,12 @@ mod mail;
 mod pack;
 mod page;
 mod pdf;
+mod pdf_guard;
 mod sheet;
 
 pub use docx_out::write_docx;
+
+use budget::Budget;
 
 use std::panic::{AssertUnwindSafe, catch_unwind};
 
@@ -37,9 +44,10 @@ use iron_kite_core::formats::days;
 use iron_kite_core::formats::media::{is_recording, media_type};
 use iron_kite_core::formats::table::{self, Table};
 use iron_kite_core::listen::{Document, turns_of};
+use serde::{Deserialize, Serialize};
 
 /// What one part of a file holds.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub enum Held {
     /// One row for each thing that somebody said.
     Table(Table),
@@ -49,7 +57,8 @@ pub enum Held {
     Wordless {
         /// What it is: a picture, a scan, a recording.
         what: String,
-        /// The file as it is.
+        /// The file as it is; empty where it is the whole of what was read, and was not filled in yet: see [`filled`].
+        #[serde(with = "serde_bytes")]
         bytes: Vec<u8>,
     },
     /// Nothing that can be taken. In words why, and what to do.
@@ -57,7 +66,7 @@ pub enum Held {
 }
 
 /// A part of a file that can be brought in by itself: a sheet of a workbook, a file of a ZIP, or the whole.
-#[derive(Debug, Clone, PartialEq)]
+#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 pub struct Part {
     /// The file's name; within a ZIP or a workbook what it is called there stands behind a `/`.
     pub name: String,
@@ -65,26 +74,49 @@ pub struct Part {
     pub held: Held,
 }
 
+/// Why nothing of a file is taken that cannot be read at all.
+pub const DAMAGED: &str =
+    "The file is damaged and cannot be read; nothing of it was taken. Save it anew and try again.";
+
 /// Reads a file. Never fails as a whole: what cannot be read is a refused part with its reason.
 ///
 /// The contents decide what a file is, the ending of its name only where contents leave it open. Linear in the bytes
 /// that it holds when unpacked, which are bounded.
 #[must_use]
 pub fn read(name: &str, bytes: &[u8]) -> Vec<Part> {
-    read_within(name, bytes, true)
+    filled(read_parts(name, bytes), bytes)
 }
 
-fn read_within(name: &str, bytes: &[u8], may_unpack: bool) -> Vec<Part> {
-    // The libraries below are made for sound files; a fault in one must not take the others with it.
-    let read = catch_unwind(AssertUnwindSafe(|| read_any(name, bytes, may_unpack)));
-    let damaged = "The file is damaged and cannot be read. Save it anew and try again.";
-    let mut parts = read.unwrap_or_else(|_| vec![refused(name, damaged)]);
+/// The same without the file's own bytes: whoever asked has them.
+#[must_use]
+pub fn read_parts(name: &str, bytes: &[u8]) -> Vec<Part> {
+    read_within(name, bytes, &Budget::new(), true)
+}
+
+/// Gives a part that is the whole of a file without words its bytes.
+#[must_use]
+pub fn filled(mut parts: Vec<Part>, whole: &[u8]) -> Vec<Part> {
     for part in &mut parts {
-        if let Held::Wordless { bytes: own, .. } = &mut part.held
-            && own.is_empty()
+        if let Held::Wordless { bytes, .. } = &mut part.held
+            && bytes.is_empty()
         {
-            *own = bytes.to_vec();
+            *bytes = whole.to_vec();
         }
+    }
+    parts
+}
+
+/// A part of which nothing is taken, with the reason.
+#[must_use]
+pub fn refused(name: &str, words: &str) -> Part {
+    Part { name: name.to_owned(), held: Held::Refused(words.to_owned()) }
+}
+
+fn read_within(name: &str, bytes: &[u8], budget: &Budget, may_unpack: bool) -> Vec<Part> {
+    // The libraries below are made for sound files; a fault in one must not take the others with it.
+    let read = catch_unwind(AssertUnwindSafe(|| read_any(name, bytes, budget, may_unpack)));
+    let mut parts = read.unwrap_or_else(|_| vec![refused(name, DAMAGED)]);
+    for part in &mut parts {
         if let Held::Documents(documents) = &mut part.held {
             for document in documents.iter_mut().filter(|document| document.said_on.is_none()) {
                 document.said_on = days::in_head(&document.text);
@@ -94,34 +126,34 @@ fn read_within(name: &str, bytes: &[u8], may_unpack: bool) -> Vec<Part> {
     parts
 }
 
-fn read_any(name: &str, bytes: &[u8], may_unpack: bool) -> Vec<Part> {
+fn read_any(name: &str, bytes: &[u8], budget: &Budget, may_unpack: bool) -> Vec<Part> {
     let ending = name.rsplit_once('.').map(|(_, ending)| ending.to_lowercase()).unwrap_or_default();
     if bytes.is_empty() {
         return vec![refused(name, "The file is empty.")];
     }
     match bytes {
-        [b'P', b'K', 3, 4, ..] | [b'P', b'K', 5, 6, ..] => return pack::read(name, bytes, may_unpack),
-        [0xD0, 0xCF, 0x11, 0xE0, ..] => return sheet::read(name, bytes, sheet::Book::Xls),
-        [b'%', b'P', b'D', b'F', ..] => return vec![one(name, pdf::read(bytes))],
+        [b'P', b'K', 3, 4, ..] | [b'P', b'K', 5, 6, ..] => return pack::read(name, bytes, budget, may_unpack),
+        [0xD0, 0xCF, 0x11, 0xE0, ..] => return sheet::read(name, bytes, sheet::Book::Xls, budget),
+        [b'%', b'P', b'D', b'F', ..] => return vec![one(name, pdf::read(bytes, budget))],
         _ => {}
     }
     if let Some(what) = known_wordless(bytes) {
         return vec![Part { name: name.to_owned(), held: wordless(what) }];
     }
-    let text = match table::text_of(bytes) {
-        Ok((text, _)) => text,
+    let (text, encoding) = match table::text_of(bytes) {
+        Ok(read) => read,
         Err(words) => return vec![refused(name, &words)],
     };
     let held = match ending.as_str() {
-        "json" | "jsonl" | "ndjson" => json::read(&text).map(Held::Table),
+        "json" | "jsonl" | "ndjson" => json::read(&text, budget).map(Held::Table),
         "vtt" | "srt" => captions::read(&text).map(|document| Held::Documents(vec![document])),
         "html" | "htm" => Ok(Held::Documents(vec![page::read(&text)])),
-        "eml" => mail::read_one(bytes),
-        "mbox" => mail::read_box(bytes),
+        "eml" => mail::read_one(bytes, budget),
+        "mbox" => mail::read_box(bytes, budget),
         "md" | "markdown" | "text" => Ok(Held::Documents(vec![plain(text)])),
-        "txt" if !is_table(&text, bytes) => Ok(Held::Documents(vec![plain(text)])),
+        "txt" if !is_table(&text, encoding) => Ok(Held::Documents(vec![plain(text)])),
         _ if text.starts_with("WEBVTT") => captions::read(&text).map(|document| Held::Documents(vec![document])),
-        _ => table::read(bytes).map(Held::Table),
+        _ => table::of_text(&text, encoding).map(Held::Table),
     };
     vec![match held {
         Ok(held) => Part { name: name.to_owned(), held },
@@ -130,11 +162,11 @@ fn read_any(name: &str, bytes: &[u8], may_unpack: bool) -> Vec<Part> {
 }
 
 /// Whether a text file is a table: several columns, headings and no sentence above them, and nearly all rows fit.
-fn is_table(text: &str, bytes: &[u8]) -> bool {
+fn is_table(text: &str, encoding: &str) -> bool {
     let first = text.lines().next().unwrap_or_default().trim_end();
     let sentence = first.contains(", ") || first.ends_with(['.', '!', '?', ':']);
     !sentence
-        && table::read(bytes).is_ok_and(|table| {
+        && table::of_text(text, encoding).is_ok_and(|table| {
             table.columns.len() > 1
                 && !table.rows.is_empty()
                 && table.bad.len() * 10 <= table.rows.len()
@@ -154,10 +186,6 @@ fn one(name: &str, read: Result<Held, String>) -> Part {
         Ok(held) => Part { name: name.to_owned(), held },
         Err(words) => refused(name, &words),
     }
-}
-
-fn refused(name: &str, words: &str) -> Part {
-    Part { name: name.to_owned(), held: Held::Refused(words.to_owned()) }
 }
 
 /// A file without words; its bytes are put in where it was read.

@@ -5,6 +5,7 @@ use jiff::civil::Date;
 use mail_parser::mailbox::mbox::MessageIterator;
 use mail_parser::{Message, MessageParser, MimeHeaders};
 
+use super::budget::Budget;
 use super::{Held, page};
 
 /// Mails within mails, so deep.
@@ -12,22 +13,22 @@ const DEEP: usize = 4;
 /// At most so many mails of one file.
 const MOST: usize = 50_000;
 
-pub(super) fn read_one(bytes: &[u8]) -> Result<Held, String> {
+pub(super) fn read_one(bytes: &[u8], budget: &Budget) -> Result<Held, String> {
     let message = MessageParser::default().parse(bytes).ok_or("This is no mail.")?;
     let mut found = Vec::new();
-    take(&message, DEEP, &mut found);
+    take(&message, DEEP, &mut found, budget)?;
     if found.is_empty() {
         return Err("The mail holds no words.".into());
     }
     Ok(Held::Documents(found))
 }
 
-pub(super) fn read_box(bytes: &[u8]) -> Result<Held, String> {
+pub(super) fn read_box(bytes: &[u8], budget: &Budget) -> Result<Held, String> {
     let mut found = Vec::new();
     for message in MessageIterator::new(bytes).take(MOST) {
         let message = message.map_err(|_| "The mailbox is damaged.".to_owned())?;
         if let Some(message) = MessageParser::default().parse(message.contents()) {
-            take(&message, DEEP, &mut found);
+            take(&message, DEEP, &mut found, budget)?;
         }
     }
     if found.is_empty() {
@@ -36,7 +37,7 @@ pub(super) fn read_box(bytes: &[u8]) -> Result<Held, String> {
     Ok(Held::Documents(found))
 }
 
-fn take(message: &Message<'_>, deep: usize, found: &mut Vec<Document>) {
+fn take(message: &Message<'_>, deep: usize, found: &mut Vec<Document>, budget: &Budget) -> Result<(), String> {
     let text = match (message.text_part(0).filter(|part| part.is_text()), message.html_part(0)) {
         (Some(part), _) if !part.is_text_html() => part.text_contents().unwrap_or_default().to_owned(),
         (_, Some(part)) => page::words(part.text_contents().unwrap_or_default()).0,
@@ -53,6 +54,7 @@ fn take(message: &Message<'_>, deep: usize, found: &mut Vec<Document>) {
             _ => notes.push(format!("what was attached was not read: {}", part.attachment_name().unwrap_or("a file"))),
         }
     }
+    budget.hold(text.len())?;
     if !text.trim().is_empty() {
         // The day as it was where the sender was.
         let day = message.date().and_then(|date| {
@@ -70,7 +72,5 @@ fn take(message: &Message<'_>, deep: usize, found: &mut Vec<Document>) {
             ..Document::default()
         });
     }
-    for inner in within {
-        take(inner, deep - 1, found);
-    }
+    within.into_iter().try_for_each(|inner| take(inner, deep - 1, found, budget))
 }

@@ -1,21 +1,20 @@
 //! Packed files: a ZIP of several, and the formats that are a ZIP inside. Whatever is packed is counted while it is
 //! unpacked, so that a small file that unpacks to a huge one is refused and nothing is filled with it.
 
-use std::io::{Cursor, Read};
+use std::io::{BufRead, BufReader, Cursor, Read};
 
 use zip::ZipArchive;
 
+use super::budget::Budget;
 use super::{Part, docx, one, read_within, refused, sheet};
 
 /// At most so many files in one.
 const MOST_FILES: usize = 2_000;
-/// At most so many bytes, all of them together.
-pub(super) const MOST_UNPACKED: u64 = 256 * 1024 * 1024;
 
 pub(super) type Archive<'a> = ZipArchive<Cursor<&'a [u8]>>;
 
-pub(super) fn read(name: &str, bytes: &[u8], may_unpack: bool) -> Vec<Part> {
-    let mut archive = match open(bytes) {
+pub(super) fn read(name: &str, bytes: &[u8], budget: &Budget, may_unpack: bool) -> Vec<Part> {
+    let mut archive = match open(bytes, budget) {
         Ok(archive) => archive,
         Err(words) => return vec![refused(name, &words)],
     };
@@ -26,21 +25,21 @@ pub(super) fn read(name: &str, bytes: &[u8], may_unpack: bool) -> Vec<Part> {
         return vec![refused(name, "The file holds macros. Save it without them, and bring that in.")];
     }
     if has("xl/") {
-        return sheet::read(name, bytes, sheet::Book::Xlsx);
+        return sheet::read(name, bytes, sheet::Book::Xlsx, budget);
     }
     if has("word/document.xml") {
-        return vec![one(name, docx::read(&mut archive))];
+        return vec![one(name, docx::read(&mut archive, budget))];
     }
     if has("content.xml") && has("META-INF/") {
-        return sheet::read(name, bytes, sheet::Book::Ods);
+        return sheet::read(name, bytes, sheet::Book::Ods, budget);
     }
     if !may_unpack {
         return vec![refused(name, "A ZIP within a ZIP is not opened. Unpack it first.")];
     }
-    each(name, &mut archive, &names)
+    each(name, &mut archive, &names, budget)
 }
 
-fn each(name: &str, archive: &mut Archive<'_>, names: &[String]) -> Vec<Part> {
+fn each(name: &str, archive: &mut Archive<'_>, names: &[String], budget: &Budget) -> Vec<Part> {
     let mut parts = Vec::new();
     for (at, inner) in names.iter().enumerate() {
         let called = format!("{name}/{}", inner.rsplit('/').next().unwrap_or(inner));
@@ -53,8 +52,11 @@ fn each(name: &str, archive: &mut Archive<'_>, names: &[String]) -> Vec<Part> {
             parts.push(refused(&called, "Its name leads out of the ZIP. Pack it anew."));
             continue;
         }
-        match unpack(archive, at) {
-            Ok(bytes) => parts.extend(read_within(&called, &bytes, false)),
+        match unpack(archive, at, budget) {
+            Ok(bytes) => {
+                let whole = |part: Part| super::filled(vec![part], &bytes);
+                parts.extend(read_within(&called, &bytes, budget, false).into_iter().flat_map(whole));
+            }
             Err(words) => parts.push(refused(&called, &words)),
         }
     }
@@ -62,41 +64,46 @@ fn each(name: &str, archive: &mut Archive<'_>, names: &[String]) -> Vec<Part> {
 }
 
 /// Opens a packed file after all of it was unpacked once into nothing, and counted.
-pub(super) fn open(bytes: &[u8]) -> Result<Archive<'_>, String> {
+pub(super) fn open<'a>(bytes: &'a [u8], budget: &Budget) -> Result<Archive<'a>, String> {
     let damaged = |_| "The packed file is damaged. Pack it anew and try again.".to_owned();
-    let mut archive = ZipArchive::new(Cursor::new(bytes)).map_err(damaged)?;
+    let mut archive = again(bytes)?;
     if archive.len() > MOST_FILES {
         return Err(format!("It holds {} files; at most {MOST_FILES} are opened at once.", archive.len()));
     }
-    let mut left = MOST_UNPACKED;
     for at in 0..archive.len() {
         let file = archive.by_index(at).map_err(damaged)?;
-        if file.size() > left {
-            return Err(too_large());
+        // Others make room for as much as a file says that it holds.
+        if file.size() > budget.left() {
+            budget.unpack(file.size())?;
         }
-        let read = std::io::copy(&mut file.take(left + 1), &mut std::io::sink());
-        let read = read.map_err(|_| "A file in it is damaged. Pack it anew and try again.".to_owned())?;
-        left = left.checked_sub(read).ok_or_else(too_large)?;
+        let read = std::io::copy(&mut file.take(budget.left() + 1), &mut std::io::sink());
+        budget.unpack(read.map_err(|_| "A file in it is damaged. Pack it anew and try again.".to_owned())?)?;
     }
     Ok(archive)
 }
 
-fn too_large() -> String {
-    format!("Unpacked it is larger than {} MB. Split it.", MOST_UNPACKED / 1024 / 1024)
+/// Opens a packed file that was counted before.
+pub(super) fn again(bytes: &[u8]) -> Result<Archive<'_>, String> {
+    ZipArchive::new(Cursor::new(bytes))
+        .map_err(|_| "The packed file is damaged. Pack it anew and try again.".to_owned())
 }
 
-fn unpack(archive: &mut Archive<'_>, at: usize) -> Result<Vec<u8>, String> {
+fn unpack(archive: &mut Archive<'_>, at: usize, budget: &Budget) -> Result<Vec<u8>, String> {
     let damaged = |_| "The file is damaged. Pack it anew and try again.".to_owned();
     let file = archive.by_index(at).map_err(|fault| damaged(fault.to_string()))?;
     let mut bytes = Vec::new();
-    file.take(MOST_UNPACKED).read_to_end(&mut bytes).map_err(|fault| damaged(fault.to_string()))?;
+    file.take(budget.room() + 1).read_to_end(&mut bytes).map_err(|fault| damaged(fault.to_string()))?;
+    budget.hold(bytes.len())?;
     Ok(bytes)
 }
 
-/// One named file of an archive that was opened by [`open`].
-pub(super) fn named(archive: &mut Archive<'_>, name: &str) -> Option<Vec<u8>> {
-    let file = archive.by_name(name).ok()?;
-    let mut bytes = Vec::new();
-    file.take(MOST_UNPACKED).read_to_end(&mut bytes).ok()?;
-    Some(bytes)
+/// How large a named file of an archive is that was opened by [`open`], unpacked.
+pub(super) fn size_of(archive: &mut Archive<'_>, name: &str) -> usize {
+    let size = archive.by_name(name).map_or(0, |file| file.size());
+    usize::try_from(size).unwrap_or(usize::MAX)
+}
+
+/// One named file of an archive that was opened by [`open`], as it is unpacked.
+pub(super) fn named<'a>(archive: &'a mut Archive<'_>, name: &str) -> Option<impl BufRead + 'a> {
+    archive.by_name(name).ok().map(BufReader::new)
 }

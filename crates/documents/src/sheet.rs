@@ -1,12 +1,15 @@
 //! Workbooks: each sheet that holds anything is a table. Formulas give the value that was computed when the file was
 //! saved; nothing is computed here.
 
-use std::io::Cursor;
+use std::borrow::Cow;
+use std::io::{BufRead, Cursor};
 
 use calamine::{Data, DataRef, ExcelDateTime, Ods, Reader, SheetType, Xls, Xlsx};
-use iron_kite_core::formats::table::{MOST_COLUMNS, Table, of_cells};
+use iron_kite_core::formats::cells::Cells;
+use iron_kite_core::formats::table::{MOST_COLUMNS, MOST_ROWS, Table, of_cells};
 use quick_xml::events::Event;
 
+use super::budget::Budget;
 use super::{Held, Part, claims, pack, refused};
 
 /// The kind of workbook.
@@ -22,13 +25,13 @@ const MOST_CELLS: usize = 8_000_000;
 /// The largest workbook in the old format, which is read as a whole.
 const MOST_XLS: usize = 32 * 1024 * 1024;
 
-type Cells = Vec<Vec<String>>;
+type Lines = Vec<Cells>;
 
-pub(super) fn read(name: &str, bytes: &[u8], book: Book) -> Vec<Part> {
+pub(super) fn read(name: &str, bytes: &[u8], book: Book, budget: &Budget) -> Vec<Part> {
     let sheets = match book {
-        Book::Xlsx => xlsx(bytes),
-        Book::Xls => xls(bytes),
-        Book::Ods => ods(bytes),
+        Book::Xlsx => xlsx(bytes, budget),
+        Book::Xls => xls(bytes, budget),
+        Book::Ods => ods(bytes, budget),
     };
     let sheets = match sheets {
         Ok(sheets) => sheets,
@@ -48,7 +51,7 @@ pub(super) fn read(name: &str, bytes: &[u8], book: Book) -> Vec<Part> {
     if parts.is_empty() { vec![refused(name, "No sheet of the workbook holds anything.")] } else { parts }
 }
 
-fn table(sheet: &str, cells: Cells) -> Result<Table, String> {
+fn table(sheet: &str, cells: Lines) -> Result<Table, String> {
     let table = of_cells(cells, format!("the sheet “{sheet}”"))?;
     if table.rows.is_empty() {
         return Err("The sheet has no rows below its headings.".to_owned());
@@ -58,62 +61,70 @@ fn table(sheet: &str, cells: Cells) -> Result<Table, String> {
 
 const DAMAGED: &str = "The workbook is damaged or locked. Open it, save it anew without a password, and try again.";
 
-type Sheets = Result<Vec<(String, Result<Cells, String>)>, String>;
+type Sheets = Result<Vec<(String, Result<Lines, String>)>, String>;
 
-fn xlsx(bytes: &[u8]) -> Sheets {
+fn xlsx(bytes: &[u8], budget: &Budget) -> Sheets {
+    // The words of all cells are held while the sheets are read; so is what says how cells look.
+    let mut archive = pack::again(bytes)?;
+    for part in ["xl/sharedStrings.xml", "xl/styles.xml", "xl/workbook.xml"] {
+        budget.hold(pack::size_of(&mut archive, part))?;
+    }
     let mut book: Xlsx<_> = Xlsx::new(Cursor::new(bytes)).map_err(|_| DAMAGED.to_owned())?;
     let names = book.sheet_names();
-    Ok(names.into_iter().map(|name| (name.clone(), xlsx_sheet(&mut book, &name))).collect())
+    Ok(names.into_iter().map(|name| (name.clone(), xlsx_sheet(&mut book, &name, budget))).collect())
 }
 
 /// Cell by cell: a sheet that says it reaches to its last corner takes no more room than it fills.
-fn xlsx_sheet(book: &mut Xlsx<Cursor<&[u8]>>, name: &str) -> Result<Cells, String> {
+fn xlsx_sheet(book: &mut Xlsx<Cursor<&[u8]>>, name: &str, budget: &Budget) -> Result<Lines, String> {
     let mut reader = book.worksheet_cells_reader(name).map_err(|_| DAMAGED.to_owned())?;
-    let mut rows: Cells = Vec::new();
-    let mut count = 0;
+    let (mut rows, mut count) = (Vec::new(), 0);
     while let Some(cell) = reader.next_cell().map_err(|_| DAMAGED.to_owned())? {
         let (row, column) = cell.get_position();
-        let text = match cell.get_value() {
-            DataRef::SharedString(text) => (*text).to_owned(),
-            DataRef::String(text) => text.clone(),
-            DataRef::Int(number) => number.to_string(),
-            DataRef::Float(number) => number_text(*number),
-            DataRef::Bool(yes) => yes.to_string(),
-            DataRef::DateTime(moment) => day(moment),
-            DataRef::DateTimeIso(text) | DataRef::DurationIso(text) => text.clone(),
+        let text: Cow<'_, str> = match cell.get_value() {
+            DataRef::SharedString(text) => (*text).into(),
+            DataRef::String(text) => text.as_str().into(),
+            DataRef::Int(number) => number.to_string().into(),
+            DataRef::Float(number) => number_text(*number).into(),
+            DataRef::Bool(yes) => yes.to_string().into(),
+            DataRef::DateTime(moment) => day(moment).into(),
+            DataRef::DateTimeIso(text) | DataRef::DurationIso(text) => text.as_str().into(),
             DataRef::Error(_) | DataRef::Empty => continue,
         };
-        put(&mut rows, row as usize, column as usize, text, &mut count)?;
+        put(&mut rows, row as usize, column as usize, &text, &mut count, budget)?;
     }
     Ok(rows)
 }
 
-fn put(rows: &mut Cells, row: usize, column: usize, text: String, count: &mut usize) -> Result<(), String> {
+fn put(
+    rows: &mut Lines,
+    row: usize,
+    column: usize,
+    text: &str,
+    count: &mut usize,
+    budget: &Budget,
+) -> Result<(), String> {
     if text.is_empty() {
         return Ok(());
     }
     *count += 1;
     // A cell far away would make all the empty ones before it.
-    if column >= MOST_COLUMNS || *count > MOST_CELLS || row > MOST_CELLS {
+    if column >= MOST_COLUMNS || *count > MOST_CELLS || row >= MOST_ROWS {
         return Err(format!(
-            "The sheet reaches too far: at most {MOST_COLUMNS} columns and {MOST_CELLS} cells are read. Take out what is not needed."
+            "The sheet reaches too far: at most {MOST_COLUMNS} columns, {MOST_ROWS} rows and {MOST_CELLS} cells are read. Take out what is not needed."
         ));
     }
     if rows.len() <= row {
-        rows.resize_with(row + 1, Vec::new);
+        budget.hold((row + 1 - rows.len()) * size_of::<Cells>())?;
+        rows.resize_with(row + 1, Cells::default);
     }
     if let Some(cells) = rows.get_mut(row) {
-        if cells.len() <= column {
-            cells.resize_with(column + 1, String::new);
-        }
-        if let Some(cell) = cells.get_mut(column) {
-            *cell = text;
-        }
+        budget.hold(text.len() + (column + 1).saturating_sub(cells.len()) * size_of::<u32>())?;
+        cells.put(column, text);
     }
     Ok(())
 }
 
-fn xls(bytes: &[u8]) -> Sheets {
+fn xls(bytes: &[u8], budget: &Budget) -> Sheets {
     if bytes.len() > MOST_XLS {
         return Err("The workbook is too large in this old format. Save it as XLSX.".into());
     }
@@ -128,25 +139,26 @@ fn xls(bytes: &[u8]) -> Sheets {
         return Err("The file holds macros. Save it without them, and bring that in.".into());
     }
     let names = book.sheet_names();
-    Ok(names.into_iter().map(|name| (name.clone(), range(book.worksheet_range(&name).ok()))).collect())
+    Ok(names.into_iter().map(|name| (name.clone(), range(book.worksheet_range(&name).ok(), budget))).collect())
 }
 
-fn ods(bytes: &[u8]) -> Sheets {
-    let mut archive = pack::open(bytes)?;
-    let content = pack::named(&mut archive, "content.xml").ok_or(DAMAGED)?;
-    check_repeats(&content)?;
+fn ods(bytes: &[u8], budget: &Budget) -> Sheets {
+    let mut archive = pack::again(bytes)?;
+    check_repeats(pack::named(&mut archive, "content.xml").ok_or(DAMAGED)?)?;
     let mut book: Ods<_> = Ods::new(Cursor::new(bytes)).map_err(|_| DAMAGED.to_owned())?;
     let names = book.sheet_names();
-    Ok(names.into_iter().map(|name| (name.clone(), range(book.worksheet_range(&name).ok()))).collect())
+    Ok(names.into_iter().map(|name| (name.clone(), range(book.worksheet_range(&name).ok(), budget))).collect())
 }
 
 /// In this format a row and a cell can say that they stand there a million times.
-fn check_repeats(content: &[u8]) -> Result<(), String> {
+fn check_repeats(content: impl BufRead) -> Result<(), String> {
     let mut reader = quick_xml::Reader::from_reader(content);
+    let mut buffer = Vec::new();
     let (mut cells, mut in_row, mut rows) = (0_usize, 0_usize, 1_usize);
     let mut filled = 0_usize;
     loop {
-        match reader.read_event().map_err(|_| DAMAGED.to_owned())? {
+        buffer.clear();
+        match reader.read_event_into(&mut buffer).map_err(|_| DAMAGED.to_owned())? {
             Event::Start(tag) if tag.name().as_ref() == b"table:table-row" => {
                 (in_row, rows) = (0, repeats(&tag, b"table:number-rows-repeated"));
             }
@@ -172,7 +184,7 @@ fn repeats(tag: &quick_xml::events::BytesStart<'_>, name: &[u8]) -> usize {
     found.and_then(|attribute| std::str::from_utf8(&attribute.value).ok()?.parse().ok()).unwrap_or(1)
 }
 
-fn range(range: Option<calamine::Range<Data>>) -> Result<Cells, String> {
+fn range(range: Option<calamine::Range<Data>>, budget: &Budget) -> Result<Lines, String> {
     let range = range.ok_or_else(|| DAMAGED.to_owned())?;
     let Some((first, _)) = range.start() else { return Ok(Vec::new()) };
     let (mut rows, mut count) = (Vec::new(), 0);
@@ -185,7 +197,7 @@ fn range(range: Option<calamine::Range<Data>>) -> Result<Cells, String> {
             Data::DateTime(moment) => day(moment),
             Data::Error(_) | Data::Empty => continue,
         };
-        put(&mut rows, first as usize + row, column, text, &mut count)?;
+        put(&mut rows, first as usize + row, column, &text, &mut count, budget)?;
     }
     Ok(rows)
 }

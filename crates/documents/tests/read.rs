@@ -65,8 +65,7 @@ fn a_workbook_reads_the_same_in_three_formats() {
             ["Ticket no", "Customer Name", "Customer Company", "Created", "Message", "Hours open"],
             "{name}"
         );
-        let cells: Vec<Vec<&str>> =
-            tickets.rows.iter().map(|row| row.cells.iter().map(String::as_str).collect()).collect();
+        let cells: Vec<Vec<&str>> = tickets.rows.iter().map(|row| row.cells.iter().collect()).collect();
         let pier = "The van was left on the pier.\nTwice this week.";
         assert_eq!(cells[0], ["4711", "Zoë Brandt", "Hask Stores", "2026-05-04", pier, "24.5"], "{name}");
         assert_eq!(cells[1], ["4712", "נועה לוי", "", "2026-05-12", "הסירה בוטלה ואף אחד לא אמר לנו", "49"], "{name}");
@@ -193,7 +192,8 @@ fn json_in_its_usual_shapes_is_a_table() {
     let list = r#"{"count": 2, "reviews": [{"id": 1, "body": "Off again", "by": {"name": "Ann"}, "tags": ["a"]}, {"id": 2, "body": "Fine", "stars": 5}]}"#;
     let table = tables(read("a.json", list.as_bytes())).remove(0).1;
     assert_eq!(table.columns, ["body", "by.name", "id", "tags", "stars"]);
-    assert_eq!(table.rows[0].cells, ["Off again", "Ann", "1", "[\"a\"]", ""]);
+    assert_eq!(table.rows[0].cells, ["Off again", "Ann", "1", "[\"a\"]"]);
+    assert_eq!(table.rows[0].cells.get(4), "");
     let lines = "{\"text\":\"one\"}\n\n{\"text\":\"two\",\"who\":null}\n";
     assert_eq!(tables(read("a.jsonl", lines.as_bytes())).remove(0).1.rows.len(), 2);
     assert!(refusal("a.json", b"{\"a\": 1}").contains("no list of objects"));

@@ -19,7 +19,7 @@ const FILE: &[u8] = b"Datum;Name;Firma;Sterne;Text;Insel\r\n\
 async fn from_a_file_of_feedback_to_a_measured_result() -> WebDriverResult<()> {
     let server = Server::empty();
     let page = browse(&server.address).await?;
-    begin(&page).await?;
+    begin(&page, server.first_code.as_deref().unwrap()).await?;
     listen(&page, server.dir()).await?;
     decide(&page).await?;
     specify(&page).await?;
@@ -32,9 +32,10 @@ async fn from_a_file_of_feedback_to_a_measured_result() -> WebDriverResult<()> {
 }
 
 /// The first start asks for the owner.
-async fn begin(page: &Page) -> WebDriverResult<()> {
+async fn begin(page: &Page, code: &str) -> WebDriverResult<()> {
     page.go("/").await?;
     for (field, text) in [
+        ("#code", code),
         ("#name", "Wren Odell"),
         ("#email", "wren@crossing.example"),
         ("#password", "ferry-at-noon"),

@@ -3,6 +3,7 @@
 use iron_kite_core::formats::media::{is_recording, media_type};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
+use iron_kite_core::text::is_hidden;
 use iron_kite_store::queries::attachments::Attachment;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -48,7 +49,7 @@ pub fn put_in(app: &App, call: &Call, name: &str, bytes: Vec<u8>) -> Result<PutI
         .next()
         .unwrap_or_default()
         .chars()
-        .filter(|c| !c.is_control() && *c != '"')
+        .filter(|c| !is_hidden(*c) && *c != '"')
         .take(LONGEST_NAME)
         .collect();
     let name = if name.trim().is_empty() { "file".to_owned() } else { name.trim().to_owned() };

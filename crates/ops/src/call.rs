@@ -1,5 +1,6 @@
 //! Who asks, when, and the two ways in to the store.
 
+use std::collections::HashMap;
 use std::path::Path;
 use std::sync::{Arc, Mutex};
 
@@ -7,7 +8,7 @@ use iron_kite_core::problem::Problem;
 use iron_kite_core::role::{Right, Role};
 use iron_kite_core::text::{Meaning, NoMeaning, Vector};
 use iron_kite_core::things::{Thing, ThingKind};
-use iron_kite_store::{Committed, Erased, Rows, Store, Tx, Way, WriteContext};
+use iron_kite_store::{Committed, Erased, NamePlace, Rows, Store, Tx, Way, WriteContext};
 use jiff::Timestamp;
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -18,13 +19,15 @@ use crate::decide::Rankings;
 use crate::jobs::Bell;
 use crate::listen::Minds;
 use crate::outside::{Nothing, Outside};
+use crate::reader::{Inside, Reader, Reading};
+use crate::sealed::Seal;
 use crate::talk::follow_words;
 
 /// The application: a workspace and what guards it.
 pub struct App {
     store: Store,
-    /// Hashing a password takes much memory: one at a time.
-    pub(crate) hashing: Mutex<()>,
+    /// Sessions that could not be written, as the disk was full when they began: by the hash of their key.
+    pub(crate) unwritten: Mutex<HashMap<String, (i64, Timestamp)>>,
     /// Tells that there is work to do in the background.
     pub(crate) bell: Arc<Bell>,
     /// Tells that something was written that people may have to hear of, and rules to follow.
@@ -37,6 +40,9 @@ pub struct App {
     pub(crate) rankings: Rankings,
     outside: Box<dyn Outside>,
     meaning: Option<Box<dyn Meaning>>,
+    reader: Box<dyn Reader>,
+    /// Seals the keys of places outside.
+    pub(crate) seal: Seal,
 }
 
 /// Somebody who asks.
@@ -95,6 +101,11 @@ impl Call {
         Call { way, ..self.clone() }
     }
 
+    /// Whether whoever asks has a right: for what is only offered to those who do.
+    pub(crate) fn may(&self, right: Right) -> bool {
+        self.actor.as_ref().is_some_and(|actor| actor.role.may(right))
+    }
+
     /// The one place where rights are checked.
     fn require(&self, right: Right) -> Result<&Actor, Problem> {
         let actor = self.actor.as_ref().ok_or(Problem::NotSignedIn)?;
@@ -109,6 +120,7 @@ impl App {
     /// Where the folder cannot be used, or its workspace is newer than this program.
     pub fn open(dir: &Path) -> Result<Self, iron_kite_store::Error> {
         let store = Store::open(dir)?;
+        let seal = Seal::of(dir)?;
         let bell: Arc<Bell> = Arc::default();
         let (follow_bell, post_bell): (Arc<Bell>, Arc<Bell>) = Default::default();
         let written = Arc::clone(&follow_bell);
@@ -134,10 +146,10 @@ impl App {
                 rung.something_to_read();
             }
         });
-        let (hashing, minds, rankings) = (Mutex::new(()), Minds::default(), Rankings::default());
+        let (unwritten, minds, rankings) = (Mutex::default(), Minds::default(), Rankings::default());
         Ok(App {
             store,
-            hashing,
+            unwritten,
             bell,
             follow_bell,
             post_bell,
@@ -145,6 +157,8 @@ impl App {
             rankings,
             outside: Box::new(Nothing),
             meaning: None,
+            reader: Box::new(Inside),
+            seal,
         })
     }
 
@@ -179,6 +193,22 @@ impl App {
         App { outside, ..self }
     }
 
+    /// The same application with files read by something else than this process.
+    #[must_use]
+    pub fn with_reader(self, reader: Box<dyn Reader>) -> Self {
+        App { reader, ..self }
+    }
+
+    /// Begins to read files for whoever asks.
+    pub(crate) fn reading(&self, call: &Call) -> Box<dyn Reading + '_> {
+        self.reader.begin(call.user_id())
+    }
+
+    /// Begins to read files beside the answers, where nobody waits: its turn comes however many wait.
+    pub(crate) fn reading_beside(&self) -> Box<dyn Reading + '_> {
+        self.reader.begin(None)
+    }
+
     /// The way to what lies outside.
     pub(crate) fn outside(&self) -> &dyn Outside {
         self.outside.as_ref()
@@ -195,6 +225,14 @@ impl App {
     /// Where the file is there already or cannot be written.
     pub fn backup(&self, to: &Path) -> Result<(), iron_kite_store::Error> {
         self.store.backup(to)
+    }
+
+    /// Tries whether something can be written: a note that is taken away again.
+    ///
+    /// # Errors
+    /// [`Problem::DiskFull`] or what else is in the way.
+    pub fn can_write(&self, call: &Call) -> Result<(), Problem> {
+        self.store.write(context(call, None, Right::Edit), |tx| Ok(tx.try_to_write()?)).map(drop)
     }
 
     /// Asks something, with this right.
@@ -221,7 +259,7 @@ impl App {
         write: impl FnOnce(&mut Tx<'_>) -> Result<T, Problem> + Send + 'static,
     ) -> Result<(T, Option<Committed>), Problem> {
         let actor = call.require(right)?;
-        self.store.write(context(call, actor.user_id), |tx| with_its_words(tx, write))
+        self.store.write(context(call, actor.user_id, right), |tx| with_its_words(tx, write))
     }
 
     /// Goes on writing into a change set: a part of long work.
@@ -233,13 +271,13 @@ impl App {
         write: impl FnOnce(&mut Tx<'_>) -> Result<T, Problem> + Send + 'static,
     ) -> Result<(T, Option<Committed>), Problem> {
         let actor = call.require(right)?;
-        self.store.write_on(set, context(call, actor.user_id), |tx| with_its_words(tx, write))
+        self.store.write_on(set, context(call, actor.user_id, right), |tx| with_its_words(tx, write))
     }
 
     /// Erases a person from the file: for an owner only.
-    pub(crate) fn erase(&self, call: &Call, person: i64) -> Result<Erased, Problem> {
+    pub(crate) fn erase(&self, call: &Call, person: i64, also: Vec<NamePlace>) -> Result<Erased, Problem> {
         let actor = call.require(Right::Own)?;
-        Ok(self.store.erase(context(call, actor.user_id), person)?)
+        Ok(self.store.erase(context(call, actor.user_id, Right::Own), person, also)?)
     }
 
     /// Writes something that nobody does who is signed in: the first owner, the sign-in itself, how far a job is.
@@ -248,7 +286,7 @@ impl App {
         call: &Call,
         write: impl FnOnce(&mut Tx<'_>) -> Result<T, Problem> + Send + 'static,
     ) -> Result<(T, Option<Committed>), Problem> {
-        self.store.write(context(call, None), |tx| with_its_words(tx, write))
+        self.store.write(context(call, None, Right::Edit), |tx| with_its_words(tx, write))
     }
 
     /// Writes something that makes or changes one thing.
@@ -282,8 +320,8 @@ fn with_its_words<T>(tx: &mut Tx<'_>, write: impl FnOnce(&mut Tx<'_>) -> Result<
     Ok(value)
 }
 
-fn context(call: &Call, user_id: Option<i64>) -> WriteContext {
-    WriteContext { user_id, at: call.now.as_millisecond(), label: String::new(), way: call.way }
+fn context(call: &Call, user_id: Option<i64>, needs: Right) -> WriteContext {
+    WriteContext { user_id, at: call.now.as_millisecond(), label: String::new(), way: call.way, needs }
 }
 
 /// A JSON object's fields; anything else has none.

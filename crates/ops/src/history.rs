@@ -6,7 +6,7 @@ use iron_kite_core::decide::Idea;
 use iron_kite_core::fields::{Collection, FieldDef};
 use iron_kite_core::history::{Names, changed};
 use iron_kite_core::problem::Problem;
-use iron_kite_core::role::{Right, Role};
+use iron_kite_core::role::Right;
 use iron_kite_core::things::{Thing, ThingKind};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_store::queries::fields::Catalogue;
@@ -17,7 +17,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved};
-use crate::things::{LinkEnds, link_words, name_of};
+use crate::things::{LinkEnds, check_seen, link_words, name_of};
 
 /// One change in a thing's history.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
@@ -81,6 +81,7 @@ const TOLD: usize = 20;
 /// Where the right is missing.
 pub fn history(app: &App, call: &Call, thing: Thing) -> Result<Vec<HistoryLine>, Problem> {
     app.read(call, Right::Read, |rows| {
+        check_seen(rows, call, thing)?;
         let mut all = vec![thing];
         all.extend(merged_into(rows, thing)?.into_iter().map(|id| Thing::new(thing.kind, id)));
         let (mut sets, mut changes): (Vec<ChangeSet>, Vec<RowChange>) = (Vec::new(), Vec::new());
@@ -202,9 +203,14 @@ fn line<'a>(teller: &Teller<'_>, changes: impl Iterator<Item = &'a RowChange> + 
 pub fn undo_state(app: &App, call: &Call) -> Result<UndoState, Problem> {
     let user = user_of(call);
     app.read(call, Right::Read, |rows| {
+        // What somebody may not take back is not offered.
+        let offered = |set: Option<ChangeSet>| -> Result<Option<String>, Problem> {
+            let Some(set) = set else { return Ok(None) };
+            Ok(call.may(rows.right_of_set(set.id)?).then_some(set.label))
+        };
         Ok(UndoState {
-            undo: rows.next_undo(user)?.map(|set| set.label),
-            redo: rows.next_redo(user)?.map(|set| set.label.trim_start_matches(UNDID).to_owned()),
+            undo: offered(rows.next_undo(user)?)?,
+            redo: offered(rows.next_redo(user)?)?.map(|label| label.trim_start_matches(UNDID).to_owned()),
         })
     })
 }
@@ -227,13 +233,12 @@ pub fn redo_last(app: &App, call: &Call) -> Result<Saved, Problem> {
     undo_with(app, call, REDID, move |rows| Ok(rows.next_redo(user)?.map(|set| set.id)))
 }
 
-/// Takes back one change set. A person's own, or anybody's by an editor.
+/// Takes back one change set. It takes the right that its changes needed, and that of an editor where somebody else made them.
 ///
 /// # Errors
 /// Where it is taken back already, somebody changed the same values since, or the right is missing.
 pub fn undo_set(app: &App, call: &Call, set: ChangeSetId) -> Result<Saved, Problem> {
-    let may = may_undo(call, set);
-    undo_with(app, call, UNDID, move |rows| may(rows).map(|may| may.then_some(set)))
+    undo_with(app, call, UNDID, move |_| Ok(Some(set)))
 }
 
 /// Takes back a part of a change set: one value of a thing, one link. What was changed since beside it stays.
@@ -241,11 +246,10 @@ pub fn undo_set(app: &App, call: &Call, set: ChangeSetId) -> Result<Saved, Probl
 /// # Errors
 /// As [`undo_set`].
 pub fn undo_part(app: &App, call: &Call, set: ChangeSetId, part: UndoPart) -> Result<Saved, Problem> {
-    let may = may_undo(call, set);
-    app.save(&call.by(Way::Undo), Right::Listen, move |tx| {
-        if !may(&tx.rows())? {
-            return Err(refusal(&tx.rows(), &UndoRefused::NothingToUndo));
-        }
+    let user = user_of(call);
+    let right = app.read(call, Right::Read, |rows| right_to_undo(rows, user, Some(set)))?;
+    app.save(&call.by(Way::Undo), right, move |tx| {
+        still_takes(&tx.rows(), user, set, right)?;
         let thing = part.thing;
         let names: BTreeSet<String> = part.names.into_iter().collect();
         taken_back(tx, set, |tx| Ok(tx.undo_part(set, &Part { thing, names: names.clone() })?))?;
@@ -263,15 +267,22 @@ pub fn undo_part(app: &App, call: &Call, set: ChangeSetId, part: UndoPart) -> Re
     })
 }
 
-/// Whether somebody may take back a set that is there.
-fn may_undo(call: &Call, set: ChangeSetId) -> impl FnOnce(&Rows<'_>) -> Result<bool, Problem> + Send + 'static + use<> {
-    let user = user_of(call);
-    let may_all = call.actor.as_ref().is_some_and(|actor| actor.role >= Role::Editor);
-    move |rows| match rows.change_set_user(set)? {
-        None => Ok(false),
-        Some(by) if may_all || by == Some(user) => Ok(true),
-        Some(_) => Err(Problem::NotAllowed { needs: Role::Editor.name() }),
+/// The right that it takes to take back a set that is there. What somebody else keeps for themselves is as if it were not.
+fn right_to_undo(rows: &Rows<'_>, user: i64, set: Option<ChangeSetId>) -> Result<Right, Problem> {
+    let nothing = || refusal(rows, &UndoRefused::NothingToUndo);
+    let set = set.ok_or_else(nothing)?;
+    let by = rows.change_set_user(set)?.ok_or_else(nothing)?;
+    if rows.is_private(set, user)? {
+        return Err(nothing());
     }
+    let right = rows.right_of_set(set)?;
+    Ok(if by == Some(user) { right } else { right.max(Right::Edit) })
+}
+
+/// Makes sure that it takes no more now: long work may have gone on with the set since it was looked at.
+fn still_takes(rows: &Rows<'_>, user: i64, set: ChangeSetId, right: Right) -> Result<(), Problem> {
+    let now = right_to_undo(rows, user, Some(set))?;
+    if now <= right { Ok(()) } else { Err(Problem::NotAllowed { needs: now.least().name() }) }
 }
 
 const UNDID: &str = "undid: ";
@@ -285,10 +296,13 @@ fn undo_with(
     app: &App,
     call: &Call,
     words: &'static str,
-    pick: impl FnOnce(&Rows<'_>) -> Result<Option<ChangeSetId>, Problem> + Send + 'static,
+    pick: impl Fn(&Rows<'_>) -> Result<Option<ChangeSetId>, Problem> + Send + 'static,
 ) -> Result<Saved, Problem> {
-    app.save(&call.by(Way::Undo), Right::Listen, move |tx| {
+    let user = user_of(call);
+    let right = app.read(call, Right::Read, |rows| right_to_undo(rows, user, pick(rows)?))?;
+    app.save(&call.by(Way::Undo), right, move |tx| {
         let set = pick(&tx.rows())?.ok_or_else(|| refusal(&tx.rows(), &UndoRefused::NothingToUndo))?;
+        still_takes(&tx.rows(), user, set, right)?;
         let undo = taken_back(tx, set, |tx| Ok(tx.undo(set)?))?;
         tx.label(format!("{words}{}", undo.label.trim_start_matches(UNDID)));
         Ok(None)

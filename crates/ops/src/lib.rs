@@ -5,7 +5,7 @@
 //! [`listen`], [`decide`], [`specify`], [`map`], [`plan`], [`handover`], [`learn`]. Beside them:
 //! [`people`] (sign in), [`things`] (edit, remove and link anything), [`history`] (undo and redo),
 //! [`talk`] (comments), [`notice`] (who is told of what, the outbox), [`rules`] (what runs by itself), [`afterwards`] (what
-//! follows a change), [`opening`] (the opening page), [`trace`], [`collections`] (fields, rows, views of any collection), [`jobs`] (long work in the background), [`overview`] (products and the counts on the course), [`takeout`] (files out and in).
+//! follows a change), [`opening`] (the opening page), [`trace`], [`collections`] (fields, rows, views of any collection), [`jobs`] (long work in the background), [`reader`] (what files hold that people gave), [`overview`] (products and the counts on the course), [`takeout`] (files out and in).
 
 pub mod afterwards;
 pub mod attachments;
@@ -22,9 +22,12 @@ pub mod notice;
 pub mod opening;
 pub mod outside;
 pub mod overview;
+mod passwords;
 pub mod people;
 pub mod plan;
+pub mod reader;
 pub mod rules;
+mod sealed;
 pub mod specify;
 pub mod takeout;
 pub mod talk;

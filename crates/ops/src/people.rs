@@ -1,14 +1,14 @@
 //! Signing in and out, the first owner, and the people of the workspace.
 
-use argon2::Argon2;
-use argon2::password_hash::phc::PasswordHash;
-use argon2::{PasswordHasher, PasswordVerifier};
+use std::sync::PoisonError;
+
 use iron_kite_core::problem::{Fault, Problem};
 use iron_kite_core::role::{Right, Role};
 use iron_kite_core::specify::StoryState;
+use iron_kite_core::text::is_hidden;
 use iron_kite_core::things::ThingKind;
-use iron_kite_store::Tx;
-use iron_kite_store::queries::people::User;
+use iron_kite_store::queries::people::{LinkRow, NewSession, SessionRow, User};
+use iron_kite_store::{Tx, Way};
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
@@ -16,13 +16,18 @@ use sha2::{Digest, Sha256};
 use utoipa::ToSchema;
 
 use crate::call::{Actor, App, Call, fields};
+use crate::passwords;
 
-/// A session lasts so long after signing in.
-const SESSION: SignedDuration = SignedDuration::from_hours(24 * 14);
-/// The shortest password, in characters.
-const SHORTEST: usize = 10;
-/// The longest, so that hashing stays cheap.
-const LONGEST: usize = 200;
+/// A session lasts so long after signing in, whatever happens.
+pub const SESSION: SignedDuration = SignedDuration::from_hours(24 * 7);
+/// And so long where nobody uses it, in milliseconds: twelve hours.
+const IDLE: i64 = 12 * 60 * 60 * 1_000;
+/// That it is used is noted so often.
+const NOTED: SignedDuration = SignedDuration::from_mins(5);
+/// So much is kept of what a browser says that it is, in characters.
+const BROWSER: usize = 200;
+/// The longest address, in bytes (RFC 5321).
+const LONGEST_EMAIL: usize = 254;
 
 /// What the start page has to know.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
@@ -38,7 +43,7 @@ pub struct NewOwner {
     pub email: String,
     /// The owner's name.
     pub name: String,
-    /// At least ten characters.
+    /// At least twelve characters.
     pub password: String,
     /// The name of the first product.
     pub product: String,
@@ -63,6 +68,45 @@ pub struct Member {
     pub name: String,
     /// What the person may do.
     pub role: Role,
+    /// Whether the account was closed: what was done stays that person's.
+    pub closed: bool,
+}
+
+/// Where somebody is signed in.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct OpenSession {
+    /// What it is called by.
+    pub id: String,
+    /// Whether it is the one that asks.
+    pub this: bool,
+    /// When it began, in milliseconds since 1970, where that is known.
+    pub began_at: Option<i64>,
+    /// When it was used last.
+    pub seen_at: Option<i64>,
+    /// What the browser says that it is.
+    pub browser: Option<String>,
+}
+
+/// A link by which another program subscribes to a calendar.
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
+pub struct CalendarLink {
+    /// Its number.
+    pub id: i64,
+    /// The view that it shows.
+    pub view: String,
+    /// Who made it.
+    pub by: String,
+    /// When, in milliseconds since 1970.
+    pub made_at: i64,
+}
+
+/// A new password of one's own.
+#[derive(Deserialize, ToSchema)]
+pub struct OwnPassword {
+    /// The one until now.
+    pub present: String,
+    /// The new one: at least twelve characters.
+    pub password: String,
 }
 
 /// The columns that a new team's queue has; the team names them as it likes.
@@ -87,7 +131,7 @@ pub fn start(app: &App) -> Result<Start, Problem> {
 /// Where there is an owner already, or a field is not as it should be.
 pub fn start_owner(app: &App, call: &Call, new: NewOwner) -> Result<(), Problem> {
     check_person(&new.email, &new.name)?;
-    let hash = hash_password(app, &new.password)?;
+    let hash = passwords::hash(&new.password, &new.email)?;
     for (field, text) in [("/product", &new.product), ("/team", &new.team)] {
         if text.trim().is_empty() || text.chars().count() > 80 {
             return Err(Problem::invalid(field, "Give it a name of at most 80 characters."));
@@ -125,22 +169,56 @@ pub(crate) fn add_team(tx: &mut Tx<'_>, name: &str, columns: &[(&str, StoryState
 ///
 /// # Errors
 /// [`Problem::WrongSignIn`], the same whether the address or the password is wrong.
-pub fn sign_in(app: &App, call: &Call, email: &str, password: &str) -> Result<Session, Problem> {
+pub fn sign_in(app: &App, call: &Call, email: &str, password: &str, browser: Option<&str>) -> Result<Session, Problem> {
+    // What is longer is nobody's, and not looked at.
+    let fits = email.len() <= LONGEST_EMAIL && password.chars().count() <= passwords::LONGEST;
+    if !fits {
+        return Err(Problem::WrongSignIn);
+    }
     let found = app.read_open(|rows| Ok(rows.user_by_email(email.trim())?))?;
     let (user, hash) = match found {
-        Some((user, Some(hash))) => (Some(user), hash),
+        Some((user, Some(hash))) if !user.closed => (Some(user), hash),
         // As much work as for somebody who is there, so that the time tells nothing.
-        _ => (None, NOBODY.to_owned()),
+        _ => (None, passwords::NOBODY.to_owned()),
     };
-    let right = password.chars().count() <= LONGEST && verify_password(app, password, &hash)?;
+    let right = passwords::verify(password, &hash)?;
     let user = user.filter(|_| right).ok_or(Problem::WrongSignIn)?;
     let key = new_key()?;
     let (key_hash, now) = (hash_key(&key), call.now);
     let id = user.id;
-    app.write_open(call, move |tx| {
-        Ok(tx.begin_session(&key_hash, id, now.as_millisecond(), (now + SESSION).as_millisecond())?)
-    })?;
+    let ends = now + SESSION;
+    let browser = browser.map(|browser| browser.chars().filter(|c| !is_hidden(*c)).take(BROWSER).collect::<String>());
+    let hash = key_hash.clone();
+    let written = app.write_open(call, move |tx| {
+        let (now, ends_at) = (now.as_millisecond(), ends.as_millisecond());
+        Ok(tx.begin_session(&NewSession {
+            key_hash: &key_hash,
+            user: id,
+            now,
+            ends_at,
+            browser: browser.as_deref(),
+        })?)
+    });
+    match written {
+        Ok(_) => {}
+        // Whoever is to make room has to be let in.
+        Err(Problem::DiskFull) => remember(app, hash, id, now),
+        Err(problem) => return Err(problem),
+    }
     Ok(Session { key, actor: actor(user) })
+}
+
+/// A session that could not be written lasts for an hour, and no longer than the program.
+const UNWRITTEN: SignedDuration = SignedDuration::from_hours(1);
+/// So many of them.
+const MOST_UNWRITTEN: usize = 1_000;
+
+fn remember(app: &App, hash: String, user: i64, now: Timestamp) {
+    let mut unwritten = app.unwritten.lock().unwrap_or_else(PoisonError::into_inner);
+    unwritten.retain(|_, (_, ends)| *ends > now);
+    if unwritten.len() < MOST_UNWRITTEN {
+        unwritten.insert(hash, (user, now + UNWRITTEN));
+    }
 }
 
 /// Ends a session.
@@ -149,6 +227,7 @@ pub fn sign_in(app: &App, call: &Call, email: &str, password: &str) -> Result<Se
 /// Where the store fails.
 pub fn sign_out(app: &App, call: &Call, key: &str) -> Result<(), Problem> {
     let key_hash = hash_key(key);
+    app.unwritten.lock().unwrap_or_else(PoisonError::into_inner).remove(&key_hash);
     app.write_open(call, move |tx| Ok(tx.end_session(&key_hash)?)).map(drop)
 }
 
@@ -158,7 +237,125 @@ pub fn sign_out(app: &App, call: &Call, key: &str) -> Result<(), Problem> {
 /// Where the store fails.
 pub fn who(app: &App, key: &str, now: Timestamp) -> Result<Option<Actor>, Problem> {
     let key_hash = hash_key(key);
-    app.read_open(|rows| Ok(rows.session_user(&key_hash, now.as_millisecond())?.map(actor)))
+    let unwritten = app.unwritten.lock().unwrap_or_else(PoisonError::into_inner).get(&key_hash).copied();
+    let unwritten = unwritten.filter(|(_, ends)| *ends > now).map(|(user, _)| user);
+    if let Some(id) = unwritten {
+        let all = app.read_open(|rows| Ok(rows.users()?))?;
+        return Ok(all.into_iter().find(|user| user.id == id && !user.closed).map(actor));
+    }
+    let found = app.read_open(|rows| Ok(rows.session_user(&key_hash, now.as_millisecond(), IDLE)?))?;
+    let Some((user, seen)) = found else { return Ok(None) };
+    let noted = Timestamp::from_millisecond(seen.unwrap_or_default()).is_ok_and(|seen| now < seen + NOTED);
+    if !noted {
+        let call = Call { actor: None, now, today: jiff::civil::Date::ZERO, way: Way::Person };
+        // Where it cannot be noted now, it is the next time.
+        let _ = app.write_open(&call, move |tx| Ok(tx.see_session(&key_hash, now.as_millisecond())?));
+    }
+    Ok(Some(actor(user)))
+}
+
+/// Where whoever asks is signed in; `key` is that of the session that asks.
+///
+/// # Errors
+/// Where nobody is signed in.
+pub fn my_sessions(app: &App, call: &Call, key: &str) -> Result<Vec<OpenSession>, Problem> {
+    let (me, hash) = (call.user_id().ok_or(Problem::NotSignedIn)?, hash_key(key));
+    let sessions = app.read(call, Right::Read, |rows| Ok(rows.sessions_of(me, call.now.as_millisecond(), IDLE)?))?;
+    let view = |one: SessionRow| OpenSession {
+        this: one.key_hash == hash,
+        id: one.id,
+        began_at: one.began_at,
+        seen_at: one.seen_at,
+        browser: one.browser,
+    };
+    Ok(sessions.into_iter().map(view).collect())
+}
+
+/// Ends a session of whoever asks.
+///
+/// # Errors
+/// Where there is none of this name.
+pub fn end_my_session(app: &App, call: &Call, id: &str) -> Result<(), Problem> {
+    let me = call.user_id().ok_or(Problem::NotSignedIn)?;
+    let (id, now) = (id.to_owned(), call.now.as_millisecond());
+    app.write(call, Right::Read, move |tx| {
+        let all = tx.rows().sessions_of(me, now, IDLE)?;
+        let one =
+            all.into_iter().find(|one| one.id == id).ok_or_else(|| Problem::NotFound("session of this name".into()))?;
+        Ok(tx.end_session(&one.key_hash)?)
+    })
+    .map(drop)
+}
+
+/// Changes the password of whoever asks. Their other sessions end, and so do their calendar links.
+///
+/// # Errors
+/// Where the present one is wrong, or the new one is easily guessed.
+pub fn change_own_password(app: &App, call: &Call, key: &str, new: &OwnPassword) -> Result<(), Problem> {
+    let me = call.user_id().ok_or(Problem::NotSignedIn)?;
+    let (email, hash) = app.read(call, Right::Read, |rows| {
+        let user = rows.users()?.into_iter().find(|user| user.id == me).ok_or(Problem::NotSignedIn)?;
+        let hash = rows.user_by_email(&user.email)?.and_then(|(_, hash)| hash);
+        Ok((user.email, hash))
+    })?;
+    let fits = new.present.chars().count() <= passwords::LONGEST;
+    if !fits || !passwords::verify(&new.present, hash.as_deref().unwrap_or(passwords::NOBODY))? {
+        return Err(Problem::invalid("/present", "This is not your present password. Nothing was changed."));
+    }
+    let (hash, this) = (passwords::hash(&new.password, &email)?, hash_key(key));
+    app.write(call, Right::Read, move |tx| Ok(tx.set_password(&email, &hash, Some(&this))?)).map(drop)
+}
+
+/// Closes the account of whoever asks. What they did stays theirs.
+///
+/// # Errors
+/// Where no owner would be left.
+pub fn leave(app: &App, call: &Call) -> Result<(), Problem> {
+    let me = call.user_id().ok_or(Problem::NotSignedIn)?;
+    app.write(call, Right::Read, move |tx| {
+        let user = tx.rows().users()?.into_iter().find(|user| user.id == me).ok_or(Problem::NotSignedIn)?;
+        tx.set_closed(&user.email, true)?;
+        needs_owner(tx)
+    })
+    .map(drop)
+}
+
+/// Closes somebody's account, or opens it again.
+///
+/// # Errors
+/// Where nobody has the address, or no owner would be left.
+pub fn set_closed(app: &App, call: &Call, email: &str, closed: bool) -> Result<(), Problem> {
+    let email = email.trim().to_owned();
+    app.write(call, Right::Own, move |tx| {
+        tx.set_closed(&email, closed)?;
+        needs_owner(tx)
+    })
+    .map(drop)
+}
+
+/// All calendar links of the workspace.
+///
+/// # Errors
+/// Where the right is missing.
+pub fn calendar_links(app: &App, call: &Call) -> Result<Vec<CalendarLink>, Problem> {
+    let all = app.read(call, Right::Own, |rows| Ok(rows.all_calendar_links()?))?;
+    let view = |one: LinkRow| CalendarLink { id: one.id, view: one.view, by: one.by, made_at: one.made_at };
+    Ok(all.into_iter().map(view).collect())
+}
+
+/// Ends a calendar link.
+///
+/// # Errors
+/// Where there is none of this number.
+pub fn end_calendar_link(app: &App, call: &Call, id: i64) -> Result<(), Problem> {
+    app.write(call, Right::Own, move |tx| Ok(tx.end_calendar_link(id)?)).map(drop)
+}
+
+fn needs_owner(tx: &Tx<'_>) -> Result<(), Problem> {
+    if tx.rows().users()?.iter().any(|user| user.role == Role::Owner && !user.closed) {
+        return Ok(());
+    }
+    Err(Problem::refused("last-owner", "A workspace needs an owner. Make somebody else an owner first."))
 }
 
 /// Everybody of the workspace.
@@ -168,7 +365,10 @@ pub fn who(app: &App, key: &str, now: Timestamp) -> Result<Option<Actor>, Proble
 pub fn members(app: &App, call: &Call) -> Result<Vec<Member>, Problem> {
     app.read(call, Right::Own, |rows| {
         let users = rows.users()?;
-        Ok(users.into_iter().map(|user| Member { email: user.email, name: user.name, role: user.role }).collect())
+        Ok(users
+            .into_iter()
+            .map(|user| Member { email: user.email, name: user.name, role: user.role, closed: user.closed })
+            .collect())
     })
 }
 
@@ -178,7 +378,7 @@ pub fn members(app: &App, call: &Call) -> Result<Vec<Member>, Problem> {
 /// Where the address is taken or a field is not as it should be.
 pub fn add_member(app: &App, call: &Call, email: &str, name: &str, role: Role, password: &str) -> Result<i64, Problem> {
     check_person(email, name)?;
-    let hash = hash_password(app, password)?;
+    let hash = passwords::hash(password, email)?;
     let (email, name) = (email.trim().to_owned(), name.trim().to_owned());
     Ok(app.write(call, Right::Own, move |tx| Ok(tx.add_user(&email, &name, role, Some(&hash))?))?.0)
 }
@@ -191,25 +391,19 @@ pub fn set_role(app: &App, call: &Call, email: &str, role: Role) -> Result<(), P
     let email = email.trim().to_owned();
     app.write(call, Right::Own, move |tx| {
         tx.set_role(&email, role)?;
-        if tx.rows().users()?.iter().all(|user| user.role != Role::Owner) {
-            return Err(Problem::refused(
-                "last-owner",
-                "A workspace needs an owner. Make somebody else an owner first.",
-            ));
-        }
-        Ok(())
+        needs_owner(tx)
     })
     .map(drop)
 }
 
-/// Sets somebody's password and ends that person's sessions.
+/// Sets somebody's password and ends that person's sessions and calendar links.
 ///
 /// # Errors
 /// Where nobody has the address, or the password is too short.
 pub fn set_password(app: &App, call: &Call, email: &str, password: &str) -> Result<(), Problem> {
-    let hash = hash_password(app, password)?;
+    let hash = passwords::hash(password, email)?;
     let email = email.trim().to_owned();
-    app.write(call, Right::Own, move |tx| Ok(tx.set_password(&email, &hash)?)).map(drop)
+    app.write(call, Right::Own, move |tx| Ok(tx.set_password(&email, &hash, None)?)).map(drop)
 }
 
 pub(crate) fn actor(user: User) -> Actor {
@@ -221,7 +415,7 @@ fn check_person(email: &str, name: &str) -> Result<(), Problem> {
     let email = email.trim();
     let shaped =
         email.split_once('@').is_some_and(|(who, at)| !who.is_empty() && at.contains('.') && !at.ends_with('.'));
-    if !shaped || email.chars().any(char::is_whitespace) || email.len() > 254 {
+    if !shaped || email.chars().any(char::is_whitespace) || email.len() > LONGEST_EMAIL {
         faults.push(Fault::new("/email", "Write an address such as wren@crossing.example."));
     }
     if name.trim().is_empty() || name.chars().count() > 120 {
@@ -230,25 +424,13 @@ fn check_person(email: &str, name: &str) -> Result<(), Problem> {
     if faults.is_empty() { Ok(()) } else { Err(Problem::Invalid(faults)) }
 }
 
-/// A hash of no password that anybody has.
-const NOBODY: &str =
-    "$argon2id$v=19$m=19456,t=2,p=1$AAAAAAAAAAAAAAAAAAAAAA$AAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAAA";
-
-fn hash_password(app: &App, password: &str) -> Result<String, Problem> {
-    let length = password.chars().count();
-    if !(SHORTEST..=LONGEST).contains(&length) {
-        return Err(Problem::invalid("/password", format!("Take a password of {SHORTEST} to {LONGEST} characters.")));
-    }
-    let _one = app.hashing.lock().map_err(|_| Problem::Busy)?;
-    let hash =
-        Argon2::default().hash_password(password.as_bytes()).map_err(|fault| Problem::Internal(fault.to_string()))?;
-    Ok(hash.to_string())
-}
-
-fn verify_password(app: &App, password: &str, hash: &str) -> Result<bool, Problem> {
-    let hash = PasswordHash::new(hash).map_err(|fault| Problem::Internal(fault.to_string()))?;
-    let _one = app.hashing.lock().map_err(|_| Problem::Busy)?;
-    Ok(Argon2::default().verify_password(password.as_bytes(), &hash).is_ok())
+/// A code that is easily typed: four times four digits and letters of a hexadecimal number.
+///
+/// # Errors
+/// Where the system gives no chance.
+pub fn new_code() -> Result<String, Problem> {
+    let key = new_key()?;
+    Ok(key.as_bytes().chunks(4).take(4).map(|four| String::from_utf8_lossy(four)).collect::<Vec<_>>().join("-"))
 }
 
 pub(crate) fn new_key() -> Result<String, Problem> {

@@ -2,7 +2,9 @@
 
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::{Right, Role};
-use iron_kite_core::talk::{Comment, Passage, check_body, find, follow, passage, seen};
+use iron_kite_core::talk::{
+    Comment, Mentioned, Passage, check_body, find, follow, mentions, passage, seen, with_names,
+};
 use iron_kite_core::text::Span;
 use iron_kite_core::things::{CommentId, ItemId, Thing, ThingKind};
 use iron_kite_store::{Rows, Tx};
@@ -12,7 +14,7 @@ use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved, fields};
 use crate::history::Teller;
-use crate::things::name_of;
+use crate::things::{check_seen, name_of};
 use iron_kite_core::history::Names;
 
 /// What is said of a thing.
@@ -118,6 +120,7 @@ pub struct Resolve {
 pub fn talk(app: &App, call: &Call, thing: Thing) -> Result<Talk, Problem> {
     let me = call.user_id();
     app.read(call, Right::Read, |rows| {
+        check_seen(rows, call, thing)?;
         rows.json(thing)?;
         let all = rows.comments_on(thing)?;
         let teller = Teller::new(rows)?;
@@ -162,6 +165,7 @@ fn view(comment: &Comment, me: Option<i64>, names: &dyn Names) -> CommentView {
 /// Where nothing is said, or the words that it is on are not there.
 pub fn add_comment(app: &App, call: &Call, new: NewComment) -> Result<Saved, Problem> {
     let (by, at) = (call.user_id(), call.now.as_millisecond());
+    app.read(call, Right::Listen, |rows| check_seen(rows, call, new.on))?;
     app.save(call, Right::Listen, move |tx| {
         let id = write_comment(tx, &new, by, at)?;
         let called = name_of(&tx.rows(), new.on);
@@ -173,10 +177,22 @@ pub fn add_comment(app: &App, call: &Call, new: NewComment) -> Result<Saved, Pro
     })
 }
 
+/// A text with the names of those whom it mentions as they are.
+fn named(rows: &Rows<'_>, body: &str) -> Result<String, Problem> {
+    if mentions(body).is_empty() {
+        return Ok(body.to_owned());
+    }
+    let (people, teams) = (rows.users()?, rows.teams()?);
+    Ok(with_names(body, |one| match one {
+        Mentioned::Person(id) => people.iter().find(|person| person.id == id).map(|person| person.name.clone()),
+        Mentioned::Team(id) => teams.iter().find(|team| team.id == id).map(|team| team.name.clone()),
+    }))
+}
+
 /// Writes a comment within a write.
 pub(crate) fn write_comment(tx: &mut Tx<'_>, new: &NewComment, by: Option<i64>, at: i64) -> Result<CommentId, Problem> {
-    let body = check_body(&new.body)?;
     let rows = tx.rows();
+    let body = named(&rows, &check_body(&new.body)?)?;
     rows.json(new.on)?;
     if let Some(answered) = new.reply_to {
         let answered: Comment = rows.get(answered)?;
@@ -252,7 +268,7 @@ pub fn edit_comment(app: &App, call: &Call, id: CommentId, edit: CommentEdit) ->
     app.save(call, Right::Listen, move |tx| {
         let comment: Comment = tx.rows().get(id)?;
         check_own(&comment, me)?;
-        let body = check_body(&edit.body)?;
+        let body = named(&tx.rows(), &check_body(&edit.body)?)?;
         tx.expect(id.thing(), edit.rev)?;
         if body != comment.body {
             tx.update(id.thing(), edit.rev, &fields(json!({ "body": body, "edited_at": at })))?;

@@ -61,6 +61,19 @@ pub(crate) fn right_to_set<'a>(kind: ThingKind, mut names: impl Iterator<Item = 
     if names.any(decides) { Right::Edit } else { right_for(kind) }
 }
 
+/// Makes sure that whoever asks may know of a thing: what somebody else keeps for themselves is as if it were not there.
+pub(crate) fn check_seen(rows: &Rows<'_>, call: &Call, thing: Thing) -> Result<(), Problem> {
+    if thing.kind != ThingKind::View {
+        return Ok(());
+    }
+    // Of a view that was removed, the history is its owner's, too.
+    let owner = match rows.json(thing) {
+        Ok(view) => view["owner_id"].as_i64(),
+        Err(_) => rows.last_owner(thing)?,
+    };
+    if owner.is_none() || owner == call.user_id() { Ok(()) } else { Err(Problem::NotFound("view".into())) }
+}
+
 /// Changes fields of a thing.
 ///
 /// # Errors

@@ -18,6 +18,7 @@ use utoipa::ToSchema;
 use crate::call::{App, Call};
 use crate::decide::{comes_along, likely_score};
 use crate::handover::check_of;
+use crate::things::check_seen;
 
 /// One thing on the line.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -75,6 +76,7 @@ const TOLD: usize = 3;
 /// Where there is no such thing.
 pub fn trace(app: &App, call: &Call, thing: Thing) -> Result<Trace, Problem> {
     app.read(call, Right::Read, |rows| {
+        check_seen(rows, call, thing)?;
         let today = call.today;
         let of = describe(rows, thing, today)?;
         let up = rows.reach(thing, Direction::Up)?;

@@ -151,7 +151,7 @@ fn what_was_said_of_words_goes_with_the_person_whose_they_are() {
     let first = queue(&workspace, &wren, CheckAbout::Kind, CheckWay::Unsure).excerpts.remove(0);
     say(&workspace, &wren, CheckAbout::Kind, CheckWay::Unsure, &first, "habit");
     let person = listen::item(&workspace.app, &command(), first.item_id).unwrap().item.person_id.unwrap();
-    listen::erase_person(&workspace.app, &command(), person).unwrap();
+    listen::erase_person(&workspace.app, &command(), person, listen::Erase::default()).unwrap();
     assert!(agreements(&workspace.app, &wren, workspace.product).unwrap().is_empty());
     sound(&workspace);
 }

@@ -252,7 +252,7 @@ fn a_title_that_was_the_words_of_somebody_who_is_erased_goes_with_them() {
     let said = finding_excerpts(&workspace.app, &command(), tea.finding.id, ExcerptQuery::default()).unwrap().excerpts;
     let whose = said.iter().find(|one| plain(&one.words) == title).unwrap();
     let person = listen::item(&workspace.app, &command(), whose.excerpt.item_id).unwrap().item.person_id.unwrap();
-    listen::erase_person(&workspace.app, &command(), person).unwrap();
+    listen::erase_person(&workspace.app, &command(), person, listen::Erase::default()).unwrap();
     for one in all(&workspace) {
         assert!(!one.finding.title.contains(&title), "{}", one.finding.title);
     }

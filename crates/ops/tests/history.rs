@@ -2,14 +2,20 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-use crate::common::{command, fields, workspace};
+use std::sync::{Arc, Mutex};
+
+use crate::common::{Workspace, command, fields, made, workspace};
+use iron_kite_core::fields::Collection;
+use iron_kite_core::listen::ChannelKind;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
 use iron_kite_core::things::{Thing, ThingKind};
 use iron_kite_core::trace::LinkKind;
-use iron_kite_ops::listen::ItemQuery;
+use iron_kite_ops::collections::ViewInput;
+use iron_kite_ops::listen::{ChannelChange, ItemQuery, NewChannel};
+use iron_kite_ops::outside::{Fetch, Fetched, Outside, PagesFound};
 use iron_kite_ops::things::{Edit, LinkEnds, edit, link, remove, rev_of};
-use iron_kite_ops::{decide, history, listen, takeout};
+use iron_kite_ops::{Actor, Call, collections, decide, history, jobs, listen, takeout};
 use serde_json::json;
 
 const VOICES: &str = "text,who\nThe boat was late. It rained.,Ann\nThe crew is kind.,Bo\n";
@@ -259,4 +265,111 @@ proptest::proptest! {
         let values: Vec<Option<f64>> = row.iter().map(serde_json::Value::as_f64).collect();
         proptest::prop_assert_eq!(values, expected.to_vec());
     }
+}
+
+/// A place outside that notes with which key it is asked.
+#[derive(Clone, Default)]
+struct Asked(Arc<Mutex<Vec<Question>>>);
+
+/// A place and the key that it was asked with.
+type Question = (String, Option<String>);
+
+impl Outside for Asked {
+    fn fetch(&self, ask: &Fetch<'_>) -> Result<Fetched, String> {
+        self.0.lock().unwrap().push((ask.place.into(), ask.secret.map(str::to_owned)));
+        Ok(Fetched { cursor: "1".into(), ..Fetched::default() })
+    }
+
+    fn search(&self, _: &str) -> Result<PagesFound, String> {
+        Ok(PagesFound::default())
+    }
+
+    fn may(&self, _: ChannelKind, _: &str) -> Result<(), String> {
+        Ok(())
+    }
+}
+
+#[test]
+fn to_take_something_back_takes_what_it_took_to_do_it_and_a_key_stays_with_its_place() {
+    let asked = Asked::default();
+    let Workspace { app, product, dir } = workspace();
+    let w = Workspace { app: app.with_outside(Box::new(asked.clone())), product, dir };
+    let (owner, editor) = (w.person(Role::Owner), w.person(Role::Editor));
+    let (here, there) = ("https://here.example", "https://there.example");
+    let new = NewChannel {
+        product: w.product,
+        name: "Tickets".into(),
+        kind: ChannelKind::Desk,
+        place: here.into(),
+        key: Some("for-here".into()),
+        every_minutes: 5,
+        covers: false,
+    };
+    let id = made(&listen::add_channel(&w.app, &owner, new).unwrap()).id.into();
+    let change = |rev: i64, place: &str, key: Option<&str>| ChannelChange {
+        rev,
+        place: Some(place.into()),
+        key: key.map(str::to_owned),
+        every_minutes: None,
+        covers: None,
+        paused: None,
+    };
+    let look = || {
+        listen::look_now(&w.app, &owner, id).unwrap();
+        jobs::work_off(&w.app, &command()).unwrap();
+        asked.0.lock().unwrap().pop().unwrap()
+    };
+    assert_eq!(look(), (here.into(), Some("for-here".into())));
+    // Another place does not get it.
+    listen::change_channel(&w.app, &owner, id, change(1, there, None)).unwrap();
+    assert_eq!(look(), (there.into(), None));
+    let saved = listen::change_channel(&w.app, &owner, id, change(2, there, Some("for-there"))).unwrap();
+    assert_eq!(look(), (there.into(), Some("for-there".into())));
+    let moved = listen::change_channel(&w.app, &owner, id, change(3, "https://third.example", Some("third"))).unwrap();
+    // An editor may not take back what took an owner; the former host gets no other's key either way.
+    for set in [saved.change, moved.change].into_iter().flatten() {
+        let problem = history::undo_set(&w.app, &editor, set).unwrap_err();
+        assert_eq!(problem, Problem::NotAllowed { needs: "owner" });
+    }
+    history::undo_set(&w.app, &owner, moved.change.unwrap()).unwrap();
+    assert_eq!(look(), (there.into(), None));
+    // Nor may an editor do again what an owner took back, and nobody is offered what they may not.
+    let undo = history::history(&w.app, &owner, Thing::new(ThingKind::Channel, i64::from(id))).unwrap()[0].id;
+    assert!(matches!(history::undo_set(&w.app, &editor, undo), Err(Problem::NotAllowed { .. })));
+    assert_eq!(history::undo_state(&w.app, &editor).unwrap().undo, None);
+    let before =
+        Call { actor: owner.actor.clone().map(|actor| Actor { role: Role::Editor, ..actor }), ..owner.clone() };
+    assert_eq!(history::undo_state(&w.app, &before).unwrap().undo, None, "whoever is no owner any more");
+    assert!(matches!(history::undo_last(&w.app, &before), Err(Problem::NotAllowed { .. })));
+}
+
+#[test]
+fn what_somebody_keeps_for_themselves_is_not_there_for_others() {
+    let w = workspace();
+    let (viewer, owner) = (w.person(Role::Viewer), w.person(Role::Owner));
+    let input = |shared: bool| ViewInput {
+        name: "My doubts about Tamar".into(),
+        shared,
+        opens_first: false,
+        position: None,
+        definition: serde_json::from_value(json!({ "kind": "table" })).unwrap(),
+    };
+    let labels = Arc::new(Mutex::new(Vec::new()));
+    let told = Arc::clone(&labels);
+    w.app.on_change(move |change| told.lock().unwrap().push(change.label.clone()));
+    let saved = collections::add_view(&w.app, &viewer, w.product, Collection::Idea, input(false)).unwrap();
+    let view = made(&saved);
+    assert!(labels.lock().unwrap().iter().all(|label| !label.contains("Tamar")), "live changes name it");
+    for problem in [
+        history::history(&w.app, &owner, view).map(drop).unwrap_err(),
+        iron_kite_ops::trace::trace(&w.app, &owner, view).map(drop).unwrap_err(),
+        iron_kite_ops::talk::talk(&w.app, &owner, view).map(drop).unwrap_err(),
+    ] {
+        assert_eq!(problem.code(), "not-found");
+    }
+    assert_eq!(history::undo_set(&w.app, &owner, saved.change.unwrap()).unwrap_err().code(), "nothing-to-undo");
+    // Its owner may, though only a viewer.
+    assert_eq!(history::history(&w.app, &viewer, view).unwrap().len(), 1);
+    history::undo_set(&w.app, &viewer, saved.change.unwrap()).unwrap();
+    assert_eq!(history::history(&w.app, &owner, view).map(drop).unwrap_err().code(), "not-found");
 }

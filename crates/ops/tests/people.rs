@@ -50,11 +50,11 @@ fn a_session_lasts_its_time_and_ends_with_a_new_password() {
     let w = workspace();
     people::add_member(&w.app, &command(), "joss@crossing.example", "Joss", Role::Contributor, "ferry-at-noon")
         .unwrap();
-    let sign_in = |password: &str| people::sign_in(&w.app, &nobody(), " JOSS@crossing.example ", password);
+    let sign_in = |password: &str| people::sign_in(&w.app, &nobody(), " JOSS@crossing.example ", password, None);
     assert_eq!(sign_in("ferry-at-nine").err(), Some(Problem::WrongSignIn));
     let session = sign_in("ferry-at-noon").unwrap();
     let who = |after: SignedDuration| people::who(&w.app, &session.key, now() + after).unwrap().map(|actor| actor.role);
-    assert_eq!(who(SignedDuration::from_hours(24 * 13)), Some(Role::Contributor));
+    assert_eq!(who(SignedDuration::from_hours(11)), Some(Role::Contributor));
     assert_eq!(who(SignedDuration::from_hours(24 * 15)), None);
     assert_eq!(people::who(&w.app, "no such key", now()).unwrap(), None);
     people::set_password(&w.app, &command(), "joss@crossing.example", "ferry-at-nine").unwrap();
@@ -77,4 +77,50 @@ fn people_are_an_owners_matter_and_one_owner_stays() {
     let twice = people::add_member(&w.app, &owner, email, "X", Role::Viewer, "ferry-at-noon").unwrap_err();
     assert!(twice.detail().contains("already"), "{twice}");
     assert_eq!(people::set_role(&w.app, &owner, "no@one.example", Role::Viewer).unwrap_err().code(), "not-found");
+}
+
+#[test]
+fn a_session_ends_by_itself_by_its_owner_and_with_the_account() {
+    let w = workspace();
+    let at = |hours: i64| Call { now: now() + SignedDuration::from_hours(hours), actor: None, ..command() };
+    let (email, password) = ("tamar@crossing.example", "ferry-at-noon");
+    people::add_member(&w.app, &command(), email, "Tamar", Role::Editor, password).unwrap();
+    people::add_member(&w.app, &command(), "wren@crossing.example", "Wren", Role::Owner, password).unwrap();
+    let sign_in = |hours| people::sign_in(&w.app, &at(hours), email, password, Some("a browser\u{202e}"));
+    let key = |hours| sign_in(hours).unwrap().key;
+    let who = |key: &str, hours| people::who(&w.app, key, at(hours).now).unwrap();
+    let as_me = |key: &str, hours| Call { actor: who(key, hours), ..at(hours) };
+    // Used it goes on, unused it ends after twelve hours, and in any case after a week.
+    let (used, unused) = (key(0), key(0));
+    assert!((1..=16).all(|n| who(&used, n * 10).is_some()));
+    assert_eq!((who(&used, 7 * 24), who(&unused, 13)), (None, None));
+    // Seen and ended one by one; a new password ends the others.
+    let (here, there) = (key(200), key(200));
+    let me = as_me(&here, 200);
+    let mine = people::my_sessions(&w.app, &me, &here).unwrap();
+    assert_eq!((mine.len(), mine.iter().filter(|one| one.this).count()), (2, 1));
+    assert!(mine.iter().all(|one| one.browser.as_deref() == Some("a browser") && !here.contains(&one.id)));
+    let other = mine.iter().find(|one| !one.this).unwrap().id.clone();
+    people::end_my_session(&w.app, &me, &other).unwrap();
+    assert!(who(&there, 200).is_none() && who(&here, 200).is_some());
+    let there = key(200);
+    let new = |present: &str| people::OwnPassword { present: present.into(), password: "tall grey heron pier".into() };
+    let wrong = people::change_own_password(&w.app, &me, &here, &new("ferry-at-dawn")).unwrap_err();
+    assert_eq!(wrong.code(), "invalid");
+    people::change_own_password(&w.app, &me, &here, &new(password)).unwrap();
+    assert!(who(&there, 200).is_none() && who(&here, 200).is_some());
+    assert_eq!(sign_in(200).map(drop).unwrap_err(), Problem::WrongSignIn);
+    // A closed account is nobody's, and what was done stays its owner's.
+    let idea = w.idea(&me, "Quiet cabin");
+    people::leave(&w.app, &me).unwrap();
+    assert!(who(&here, 200).is_none());
+    let again = people::sign_in(&w.app, &at(200), email, "tall grey heron pier", None);
+    assert_eq!(again.map(drop).unwrap_err(), Problem::WrongSignIn);
+    let history = iron_kite_ops::history::history(&w.app, &command(), idea).unwrap();
+    assert_eq!(history[0].who.as_deref(), Some("Tamar"));
+    people::set_closed(&w.app, &command(), email, false).unwrap();
+    people::sign_in(&w.app, &at(200), email, "tall grey heron pier", None).unwrap();
+    // Somebody owns it always.
+    let last = people::set_closed(&w.app, &command(), "wren@crossing.example", true).unwrap_err();
+    assert_eq!(last.code(), "last-owner");
 }

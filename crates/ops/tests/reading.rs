@@ -273,7 +273,7 @@ fn the_meaning_of_words_goes_with_the_person() {
     let people = workspace.rows(Collection::Person, &["name"]);
     let ann = people.iter().position(|row| row[0] == "Ann Ferrier").unwrap() + 1;
     let ann = iron_kite_core::things::PersonId(i64::try_from(ann).unwrap());
-    listen::erase_person(&workspace.app, &command(), ann).unwrap();
+    listen::erase_person(&workspace.app, &command(), ann, listen::Erase::default()).unwrap();
     // Neither her own words nor those that named her are understood any more, until the covered ones are read.
     assert_eq!(listen::kept_meanings(&workspace.app, &command()).unwrap(), Vec::<u8>::new());
     listen::read_now(&workspace.app, &command(), workspace.product).unwrap();

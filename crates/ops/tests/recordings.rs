@@ -101,7 +101,7 @@ fn voice_and_quotes_go_with_the_person() {
     assert_eq!(files(&w), 1);
     let people = w.rows(Collection::Person, &["name"]);
     let ebba = people.iter().position(|row| row[0] == "Ebba Lund").unwrap() + 1;
-    listen::erase_person(&w.app, &command(), PersonId(i64::try_from(ebba).unwrap())).unwrap();
+    listen::erase_person(&w.app, &command(), PersonId(i64::try_from(ebba).unwrap()), listen::Erase::default()).unwrap();
     assert_eq!(files(&w), 0);
     assert!(body(&w).starts_with("What we know.\n\n> "), "{}", body(&w));
     let left = serde_json::to_string(&takeout::export_all(&w.app, &command()).unwrap()).unwrap();

@@ -168,7 +168,7 @@ fn erasing_somebody_takes_their_requests_along() {
     send(&w, &key, &[("words", "So do I."), ("name", "Bo Tern")]);
     let person = w.rows(Collection::Person, &["name"]).iter().position(|row| row[0] == "Ann Lee").unwrap();
     let id = i64::try_from(person).unwrap() + 1;
-    listen::erase_person(&w.app, &command(), id.into()).unwrap();
+    listen::erase_person(&w.app, &command(), id.into(), listen::Erase::default()).unwrap();
     assert_eq!(w.rows(Collection::Request, &["words"]), [[json!("So do I.")]]);
     assert_eq!(code(decide::sent(&w.app, &sent)), "not-found");
     assert!(

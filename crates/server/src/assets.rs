@@ -17,7 +17,9 @@ pub(crate) async fn page(request: HttpRequest) -> Result<HttpResponse, ApiProble
     if path.starts_with("api/") {
         return Err(ApiProblem(Problem::NotFound("page or thing at this address".into())));
     }
-    let (name, file) = match Shipped::get(path) {
+    // What begins with a dot is of the build, and nobody's.
+    let hidden = path.split('/').any(|step| step.starts_with('.'));
+    let (name, file) = match Shipped::get(path).filter(|_| !hidden) {
         Some(file) => (path, file),
         // A missing file is missing; any other address is a place in the application.
         None if path.contains('.') => return Err(ApiProblem(Problem::NotFound("file of this name".into()))),

@@ -1,31 +1,34 @@
 //! Who asks, and use cases off the async threads.
 
 use std::future::{Ready, ready};
-use std::num::NonZeroU32;
-use std::sync::Arc;
+use std::sync::{Arc, Mutex};
+use std::thread::JoinHandle;
+use std::time::Duration;
 
 use actix_web::dev::Payload;
-use actix_web::{FromRequest, HttpRequest, web};
-use governor::clock::{Clock, DefaultClock};
-use governor::{DefaultKeyedRateLimiter, Quota, RateLimiter};
+use actix_web::{FromRequest, HttpMessage, HttpRequest, web};
 use iron_kite_core::problem::Problem;
-use iron_kite_ops::{App, Call, people};
+use iron_kite_ops::{Actor, App, Call, people};
 use iron_kite_store::Way;
 use jiff::{Timestamp, ZonedDateTime};
 
+use crate::audit::Audit;
+use crate::guard::Intake;
+use crate::hashers::Hashers;
 use crate::live::Live;
 use crate::problem::ApiProblem;
+use crate::tries::{Limit, SignInLimits, place_of};
 
-/// The name of the session's cookie.
-pub(crate) const COOKIE: &str = "iron_kite_session";
-/// So many sign-ins a minute from one address for one name.
-const TRIES: NonZeroU32 = NonZeroU32::new(10).unwrap();
+/// The name of the session's cookie; behind TLS a browser sends it to this very host only.
+const COOKIE: &str = "iron_kite_session";
+const COOKIE_OF_HOST: &str = "__Host-iron_kite_session";
 
 /// So many requests a minute from one address to what is open to outsiders.
-const OPEN: NonZeroU32 = NonZeroU32::new(60).unwrap();
-
+const OPEN: u32 = 60;
 /// So many forms a minute from one address.
-const SENT: NonZeroU32 = NonZeroU32::new(10).unwrap();
+const SENT: u32 = 10;
+/// So many answers by one form from all addresses, and then one after each time.
+const SENT_BY_FORM: (u32, Duration) = (120, Duration::from_secs(6));
 
 /// What every request shares.
 #[derive(Clone)]
@@ -34,9 +37,18 @@ pub(crate) struct Desk(pub(crate) Arc<Shared>);
 pub(crate) struct Shared {
     pub(crate) app: App,
     pub(crate) live: Live,
-    tries: DefaultKeyedRateLimiter<String>,
-    open: DefaultKeyedRateLimiter<String>,
-    sent: DefaultKeyedRateLimiter<String>,
+    pub(crate) tries: SignInLimits,
+    open: Limit,
+    sent: Limit,
+    sent_by_form: Limit,
+    hashers: Hashers,
+    pub(crate) audit: Audit,
+    /// What is taken in at once.
+    pub(crate) intake: Arc<Intake>,
+    /// What goes on beside the answers.
+    pub(crate) beside: Mutex<Vec<(String, JoinHandle<()>)>>,
+    /// What the console showed to whoever is to be the first owner, while there is none.
+    pub(crate) first_code: Option<String>,
     pub(crate) demo: bool,
     pub(crate) behind_tls: bool,
 }
@@ -45,6 +57,21 @@ pub(crate) struct Shared {
 #[derive(Clone, Default)]
 pub(crate) struct Caller {
     pub(crate) key: Option<String>,
+    /// Who it is, where that was looked up a moment ago.
+    known: Option<Actor>,
+}
+
+impl Caller {
+    /// The same to be looked up anew each time.
+    pub(crate) fn looked_up_anew(self) -> Self {
+        Caller { known: None, ..self }
+    }
+
+    /// The key that a request brought.
+    pub(crate) fn of(desk: &Desk, request: &HttpRequest) -> Self {
+        let key = request.cookie(desk.cookie()).map(|cookie| cookie.value().to_owned());
+        Caller { key, known: request.extensions().get::<Actor>().cloned() }
+    }
 }
 
 impl FromRequest for Caller {
@@ -52,7 +79,8 @@ impl FromRequest for Caller {
     type Future = Ready<Result<Self, Self::Error>>;
 
     fn from_request(request: &HttpRequest, _: &mut Payload) -> Self::Future {
-        ready(Ok(Caller { key: request.cookie(COOKIE).map(|cookie| cookie.value().to_owned()) }))
+        let desk = request.app_data::<web::Data<Desk>>();
+        ready(Ok(desk.map(|desk| Caller::of(desk, request)).unwrap_or_default()))
     }
 }
 
@@ -70,13 +98,37 @@ impl FromRequest for Desk {
 }
 
 impl Desk {
-    pub(crate) fn new(app: App, demo: bool, behind_tls: bool) -> Self {
+    /// # Errors
+    /// In words, where the system gives no threads.
+    pub(crate) fn new(
+        app: App,
+        audit: Audit,
+        demo: bool,
+        behind_tls: bool,
+        first_code: Option<String>,
+    ) -> Result<Self, String> {
         let live = Live::new();
         live.follow(&app);
-        let tries = RateLimiter::keyed(Quota::per_minute(TRIES));
-        let open = RateLimiter::keyed(Quota::per_minute(OPEN));
-        let sent = RateLimiter::keyed(Quota::per_minute(SENT));
-        Desk(Arc::new(Shared { app, live, tries, open, sent, demo, behind_tls }))
+        Ok(Desk(Arc::new(Shared {
+            app,
+            live,
+            tries: SignInLimits::default(),
+            open: Limit::per_minute(OPEN),
+            sent: Limit::per_minute(SENT),
+            sent_by_form: Limit::new(SENT_BY_FORM.0, SENT_BY_FORM.1),
+            hashers: Hashers::start()?,
+            audit,
+            intake: Arc::default(),
+            beside: Mutex::default(),
+            first_code,
+            demo,
+            behind_tls,
+        })))
+    }
+
+    /// The name of the session's cookie here.
+    pub(crate) fn cookie(&self) -> &'static str {
+        if self.0.behind_tls { COOKIE_OF_HOST } else { COOKIE }
     }
 
     /// Where a request comes from: behind a proxy that ends TLS, the address that the proxy saw.
@@ -84,22 +136,27 @@ impl Desk {
         let forwarded = request.headers().get("x-forwarded-for").filter(|_| self.0.behind_tls);
         let last = forwarded.and_then(|value| value.to_str().ok()).and_then(|value| value.rsplit(',').next());
         let peer = || request.peer_addr().map(|peer| peer.ip().to_string()).unwrap_or_default();
-        last.map_or_else(peer, |address| address.trim().to_owned())
+        place_of(&last.map_or_else(peer, |address| address.trim().to_owned()))
     }
 
     /// Refuses whoever asks too often for what is open to outsiders.
     pub(crate) fn not_too_often(&self, request: &HttpRequest) -> Result<(), ApiProblem> {
-        within(&self.0.open, &self.from(request))
+        self.0.open.take(&self.from(request)).map_err(ApiProblem)
     }
 
-    /// Refuses whoever sends too many forms.
-    pub(crate) fn not_sent_too_often(&self, request: &HttpRequest) -> Result<(), ApiProblem> {
-        within(&self.0.sent, &self.from(request))
+    /// Refuses whoever sends too many forms, and a form that is sent too often by all together.
+    pub(crate) fn not_sent_too_often(&self, request: &HttpRequest, form: &str) -> Result<(), ApiProblem> {
+        self.0.sent.take(&self.from(request)).and_then(|()| self.0.sent_by_form.take(form)).map_err(ApiProblem)
     }
 
-    /// Refuses whoever tries too often to sign in under a name.
-    pub(crate) fn not_tried_too_often(&self, request: &HttpRequest, name: &str) -> Result<(), ApiProblem> {
-        within(&self.0.tries, &format!("{} {}", self.from(request), name.to_lowercase()))
+    /// Carries out a use case that hashes a password, on one of the few threads for that.
+    pub(crate) async fn hash<T: Send + 'static>(
+        &self,
+        caller: Caller,
+        use_case: impl FnOnce(&App, &Call) -> Result<T, Problem> + Send + 'static,
+    ) -> Result<T, ApiProblem> {
+        let desk = self.clone();
+        self.0.hashers.run(move || carry_out(&desk.0.app, caller, use_case)).await.map_err(ApiProblem)
     }
 
     /// Carries out a use case for whoever asks, on a thread that may wait.
@@ -109,30 +166,24 @@ impl Desk {
         use_case: impl FnOnce(&App, &Call) -> Result<T, Problem> + Send + 'static,
     ) -> Result<T, ApiProblem> {
         let shared = Arc::clone(&self.0);
-        let done = web::block(move || {
-            let mut call = present();
-            if let Some(key) = &caller.key {
-                call.actor = people::who(&shared.app, key, call.now)?;
-            }
-            use_case(&shared.app, &call)
-        });
+        let done = web::block(move || carry_out(&shared.app, caller, use_case));
         done.await.map_err(|fault| ApiProblem(Problem::Internal(fault.to_string())))?.map_err(ApiProblem)
     }
 }
 
-fn within(limiter: &DefaultKeyedRateLimiter<String>, key: &String) -> Result<(), ApiProblem> {
-    // Who was not heard of for a minute is forgotten, so that many addresses do not fill the memory.
-    if limiter.len() > MOST_ADDRESSES {
-        limiter.retain_recent();
-    }
-    limiter.check_key(key).map_err(|wait| {
-        let seconds = wait.wait_time_from(DefaultClock::default().now()).as_secs() + 1;
-        ApiProblem(Problem::TooManyTries(seconds))
-    })
+fn carry_out<T>(
+    app: &App,
+    caller: Caller,
+    use_case: impl FnOnce(&App, &Call) -> Result<T, Problem>,
+) -> Result<T, Problem> {
+    let mut call = present();
+    call.actor = match (caller.known, &caller.key) {
+        (Some(actor), _) => Some(actor),
+        (None, Some(key)) => people::who(app, key, call.now)?,
+        (None, None) => None,
+    };
+    use_case(app, &call)
 }
-
-/// So many addresses are remembered before old ones are forgotten.
-const MOST_ADDRESSES: usize = 10_000;
 
 /// A call of nobody, now.
 pub(crate) fn present() -> Call {

@@ -1,6 +1,6 @@
 //! How well the engine that reads tells what people say of the same, on a file of theirs.
 
-use iron_kite_core::formats::table;
+use iron_kite_core::formats::table::{self, Row};
 use iron_kite_core::listen::{
     Confusion, Decided, FeedbackKind, Member, Strictness, ari, group, kind_of, nearest_agree, nmi, pearson,
     sentiment_of, side_of,
@@ -26,8 +26,8 @@ fn pairs(bytes: &[u8], what: &str) -> Result<Vec<Labelled>, String> {
         found.ok_or_else(|| format!("there is no column '{name}'; the file has: {}", table.columns.join(", ")))
     };
     let (text, what) = (column("text")?, column(what)?);
-    let cell = |cells: &[String], at: usize| cells.get(at).map(|cell| cell.trim().to_owned()).unwrap_or_default();
-    let all = table.rows.iter().map(|row| (row.number, cell(&row.cells, text), cell(&row.cells, what)));
+    let cell = |row: &Row, at: usize| row.cells.get(at).trim().to_owned();
+    let all = table.rows.iter().map(|row| (row.number, cell(row, text), cell(row, what)));
     let all: Vec<_> = all.filter(|(_, text, _)| !text.is_empty()).collect();
     if all.is_empty() { Err("the file has no rows with a text".to_owned()) } else { Ok(all) }
 }

@@ -5,24 +5,35 @@
 //! | `command` | the command line |
 //! | `serve` | the HTTP server: middleware, limits, addresses |
 //! | `desk` | who asks, and use cases off the async threads |
+//! | `audit` | the security log |
+//! | `guard` | who sends, before what is sent; bodies bounded in size and time |
+//! | `tries`, `hashers` | how often somebody may try, and the few threads that hash passwords |
+//! | `health` | whether it works, for whoever watches it |
 //! | `problem` | problems as `application/problem+json` |
 //! | `live` | changes as server-sent events |
 //! | `outside/` | channels: folders, mail boxes, and places over the network |
+//! | `reader/` | files of people, read in a process of its own |
 //! | `assets` | the front end inside the binary |
 //! | `demo` | the demo data, played through the use cases |
 //! | `evaluate` | measures of the engine on labelled files |
 //! | `routes/` | the API, one file for each stage |
 
 mod assets;
+mod audit;
 pub mod command;
 mod demo;
 mod desk;
 mod evaluate;
+mod guard;
+mod hashers;
+mod health;
 mod live;
 mod outside;
 mod problem;
+mod reader;
 mod routes;
 mod serve;
+mod tries;
 
 pub use demo::load as load_demo;
 pub use routes::openapi;

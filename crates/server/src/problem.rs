@@ -1,10 +1,13 @@
 //! Problems as `application/problem+json` (RFC 9457).
 
+use actix_web::error::PayloadError;
 use actix_web::http::{StatusCode, header};
 use actix_web::{HttpRequest, HttpResponse, ResponseError, web};
 use iron_kite_core::problem::{Fault, Problem};
 use serde::Serialize;
 use utoipa::ToSchema;
+
+use crate::guard::too_large;
 
 /// A problem on its way out.
 #[derive(Debug)]
@@ -51,10 +54,14 @@ impl ResponseError for ApiProblem {
             Problem::NotFound(_) => StatusCode::NOT_FOUND,
             Problem::Stale { .. } | Problem::Refused { code: "received-already", .. } => StatusCode::CONFLICT,
             Problem::Refused { code: "other-site", .. } => StatusCode::FORBIDDEN,
+            Problem::Refused { code: "packed-request", .. } => StatusCode::UNSUPPORTED_MEDIA_TYPE,
+            Problem::Refused { code: "other-host", .. } => StatusCode::MISDIRECTED_REQUEST,
+            Problem::Refused { code: "too-slow", .. } => StatusCode::REQUEST_TIMEOUT,
             Problem::Invalid(_) | Problem::Refused { .. } => StatusCode::UNPROCESSABLE_ENTITY,
             Problem::TooLarge(_) => StatusCode::PAYLOAD_TOO_LARGE,
             Problem::TooManyTries(_) => StatusCode::TOO_MANY_REQUESTS,
             Problem::Busy => StatusCode::SERVICE_UNAVAILABLE,
+            Problem::DiskFull => StatusCode::INSUFFICIENT_STORAGE,
             Problem::Internal(_) => StatusCode::INTERNAL_SERVER_ERROR,
         }
     }
@@ -93,20 +100,19 @@ pub(crate) fn small_json_config() -> web::JsonConfig {
 
 fn json_up_to(most: usize) -> web::JsonConfig {
     web::JsonConfig::default().limit(most).error_handler(move |fault, _: &HttpRequest| {
-        use actix_web::error::JsonPayloadError::{Overflow, OverflowKnownLength};
+        use actix_web::error::JsonPayloadError::{Overflow, OverflowKnownLength, Payload};
         let problem = match &fault {
-            Overflow { .. } | OverflowKnownLength { .. } => {
-                Problem::TooLarge(format!("At most {} KB fit into one request.", most / 1024))
-            }
+            Overflow { .. } | OverflowKnownLength { .. } | Payload(PayloadError::Overflow) => too_large(most),
+            Payload(fault) => not_arrived(fault),
             _ => Problem::invalid("", format!("What was sent does not fit: {fault}.")),
         };
         ApiProblem(problem).into()
     })
 }
 
-const MOST_JSON: usize = 1024 * 1024;
+pub(crate) const MOST_JSON: usize = 1024 * 1024;
 /// A form with long answers is far smaller.
-const MOST_JSON_FROM_OUTSIDE: usize = 64 * 1024;
+pub(crate) const MOST_JSON_FROM_OUTSIDE: usize = 64 * 1024;
 
 /// The same for what stands in the address.
 pub(crate) fn path_config() -> web::PathConfig {
@@ -123,8 +129,22 @@ pub(crate) fn query_config() -> web::QueryConfig {
 
 /// The bytes of a file that was sent, or a problem where it is too large.
 pub(crate) fn file_bytes(payload: Result<web::Bytes, actix_web::Error>) -> Result<web::Bytes, ApiProblem> {
-    payload.map_err(|_| {
-        let most = iron_kite_ops::listen::MOST_BYTES / 1024 / 1024;
-        ApiProblem(Problem::TooLarge(format!("The file did not arrive whole, or is larger than {most} MB.")))
+    payload.map_err(|fault| {
+        ApiProblem(match fault.as_error::<PayloadError>() {
+            Some(PayloadError::Overflow) | None => too_large(iron_kite_ops::listen::MOST_BYTES),
+            Some(fault) => not_arrived(fault),
+        })
     })
+}
+
+/// What was sent did not come, or not in time.
+fn not_arrived(fault: &PayloadError) -> Problem {
+    match fault {
+        PayloadError::Io(fault) if fault.kind() == std::io::ErrorKind::TimedOut => Problem::refused(
+            "too-slow",
+            "What was sent came too slowly and was not waited for. Try again on a better line.",
+        ),
+        PayloadError::Io(fault) if fault.kind() == std::io::ErrorKind::OutOfMemory => Problem::Busy,
+        _ => Problem::invalid("", "What was sent did not arrive whole. Send it again."),
+    }
 }

@@ -6,6 +6,8 @@ mod channels;
 mod described;
 mod durable;
 mod files_out;
+mod guard;
+mod hostile;
 mod live;
 mod open;
 mod post;

@@ -66,7 +66,7 @@ fn items(client: &Client) -> i64 {
 
 #[test]
 fn a_folder_and_a_mail_box_give_what_is_new() {
-    let server = Server::demo();
+    let server = Server::demo_with(&["--nearby"]);
     let wren = server.signed_in("wren");
     let (before, dir) = (items(&wren), server.dir().join("channels"));
     let drop = dir.join("drop");
@@ -130,7 +130,7 @@ fn desk(records: usize) -> StandIn {
 
 #[test]
 fn a_desk_is_read_page_by_page_and_goes_on_where_it_ended() {
-    let server = Server::demo();
+    let server = Server::demo_with(&["--nearby"]);
     let wren = server.signed_in("wren");
     let before = items(&wren);
     let place = desk(230);

@@ -15,7 +15,7 @@ use serde_json::{Value, json};
 use examples::{Write, around, building, deciding, listening};
 
 /// Routes by which nothing is changed that somebody would take back.
-const ELSEWHERE: [&str; 39] = [
+const ELSEWHERE: [&str; 44] = [
     // What only asks.
     "POST collections/{collection}/export",
     "POST collections/{collection}/groups",
@@ -46,6 +46,9 @@ const ELSEWHERE: [&str; 39] = [
     "POST listen/runs/{id}/take",
     "POST takeout/workspace",
     // What concerns whoever asks, or somebody outside, and what is to be gone for good.
+    "DELETE calendar-links/{id}",
+    "DELETE me",
+    "DELETE me/sessions/{session}",
     "DELETE session",
     "DELETE views/{id}/calendar",
     "POST listen/items/{id}/reading",
@@ -57,6 +60,8 @@ const ELSEWHERE: [&str; 39] = [
     "POST start",
     "POST views/{id}/calendar",
     "PUT following/{kind}/{id}",
+    "PUT me/password",
+    "PUT members/closed",
     "PUT notices/settings",
     "PUT visit",
 ];

@@ -3,6 +3,8 @@
 use std::path::PathBuf;
 
 use iron_kite_core::problem::Problem;
+use rusqlite::ErrorCode;
+use rusqlite::ffi::SQLITE_IOERR_WRITE;
 
 /// The result of a question to the store.
 pub type Result<T> = std::result::Result<T, Error>;
@@ -22,6 +24,15 @@ pub enum Error {
     /// The file was written by a newer program.
     #[error("the workspace in {0} was written by a newer Iron Kite; update this one")]
     Newer(PathBuf),
+    /// The file was written by an older program, and this only looks.
+    #[error("the workspace in {0} was written by an older Iron Kite; start this one on it once, and look again")]
+    Older(PathBuf),
+    /// The file is not ours.
+    #[error("{0} is there, and is no workspace of Iron Kite; move it away, or name another folder with --data")]
+    Strange(PathBuf),
+    /// There is no room on the disk.
+    #[error("the disk is full")]
+    Full,
     /// A row does not fit its record.
     #[error("a row does not fit its record: {0}")]
     Row(#[from] serde_json::Error),
@@ -48,10 +59,19 @@ impl From<Error> for Problem {
             Error::NotFound(what) => Problem::NotFound(what),
             Error::Stale(present) => Problem::Stale { present },
             Error::Busy | Error::Pool(_) => Problem::Busy,
+            Error::Full => Problem::DiskFull,
+            Error::Sqlite(fault) if is_full(&fault) => Problem::DiskFull,
             Error::Refused(words) => Problem::refused("refused", format!("{}.", capital(&words))),
             other => Problem::Internal(other.to_string()),
         }
     }
+}
+
+/// Whether SQLite said that there is no room on the disk. Beyond a quota or a limit of the file's size it says that it cannot
+/// write.
+pub(crate) fn is_full(fault: &rusqlite::Error) -> bool {
+    matches!(fault.sqlite_error_code(), Some(ErrorCode::DiskFull))
+        || fault.sqlite_error().is_some_and(|fault| fault.extended_code == SQLITE_IOERR_WRITE)
 }
 
 fn capital(words: &str) -> String {

@@ -1,12 +1,15 @@
 //! What SQL may call of core, so that the database compares and computes as core does.
 
+use std::fmt::Write;
+
 use iron_kite_core::fields::{Measure, fold, total};
 use iron_kite_core::handover::{ReadyFacts, ReleaseFacts, check_facts, release_trouble};
-use iron_kite_core::listen::{cover_words, weekly};
+use iron_kite_core::listen::{Prose, cover_words, holds, weekly};
 use jiff::civil::Date;
 use rusqlite::functions::{Aggregate, Context, FunctionFlags};
 use rusqlite::types::ValueRef;
 use rusqlite::{Connection, Result};
+use sha2::{Digest, Sha256};
 
 /// Adds the functions to a connection.
 pub(crate) fn add(connection: &Connection) -> Result<()> {
@@ -17,8 +20,23 @@ pub(crate) fn add(connection: &Connection) -> Result<()> {
             _ => None,
         })
     })?;
+    connection.create_scalar_function("kite_digest", 1, flags, |context| {
+        Ok(match context.get_raw(0) {
+            ValueRef::Blob(bytes) => Some(digest(bytes)),
+            _ => None,
+        })
+    })?;
     connection.create_scalar_function("kite_cover", 2, flags, |context| {
         Ok(cover_words(&context.get::<String>(0)?, &context.get::<String>(1)?))
+    })?;
+    connection.create_scalar_function("kite_cover_values", 2, flags, |context| {
+        Ok(Prose::Values("").covered(&context.get::<String>(0)?, &context.get::<String>(1)?))
+    })?;
+    connection.create_scalar_function("kite_holds", 2, flags, |context| {
+        Ok(match context.get_raw(0) {
+            ValueRef::Text(text) => holds(&String::from_utf8_lossy(text), &context.get::<String>(1)?),
+            _ => false,
+        })
     })?;
     connection.create_scalar_function("kite_missing", 1, flags, |context| {
         let facts: Option<ReadyFacts> = serde_json::from_str(&context.get::<String>(0)?).ok();
@@ -37,6 +55,14 @@ pub(crate) fn add(connection: &Connection) -> Result<()> {
     })?;
     connection.create_aggregate_function("kite_weeks", 2, flags, Weeks)?;
     connection.create_aggregate_function("kite_median", 1, flags, Median)
+}
+
+/// What tells whether bytes are as they were: SHA-256, as hexadecimal digits.
+pub(crate) fn digest(bytes: &[u8]) -> String {
+    Sha256::digest(bytes).iter().fold(String::new(), |mut text, byte| {
+        let _ = write!(text, "{byte:02x}");
+        text
+    })
 }
 
 /// An argument as a day; nothing where it is none.

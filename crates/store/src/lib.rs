@@ -9,17 +9,21 @@
 //! | `functions` | what SQL may call of core: folding of text, the median |
 //! | `rows` | rows of any kind as typed records or JSON |
 //! | `queries/` | what the stages ask for, one file each |
-//! | `upkeep` | backup, verification, whole workspaces |
+//! | `upkeep` | backup, whole workspaces |
+//! | `verify` | whether a workspace is sound |
+//! | `lock` | one server for one workspace |
 
 mod erase;
 mod error;
 mod functions;
 mod ledger;
+mod lock;
 mod open;
 pub mod queries;
 mod rows;
 mod shape;
 mod upkeep;
+mod verify;
 mod writer;
 
 use std::path::{Path, PathBuf};
@@ -27,13 +31,15 @@ use std::sync::Arc;
 
 use iron_kite_core::things::ThingKind;
 
-pub use erase::Erased;
+pub use erase::{Erased, Erasing, NamePlace, holds_any};
 pub use error::{Error, Result};
 pub use ledger::{ChangeSet, ChangeSetId, Part, Undo, UndoRefused, Way};
+pub use lock::Lock;
 pub use rows::{Record, Rows};
 pub use rusqlite::Connection;
 pub use shape::Shape;
-pub use upkeep::{VerifyReport, brought_whole, verify};
+pub use upkeep::brought_whole;
+pub use verify::{VerifyReport, verify};
 pub use writer::{Committed, Tx, WriteContext};
 
 /// A workspace's database: one writer, several readers.
@@ -51,6 +57,9 @@ impl Store {
     /// Where the folder cannot be used, or its database is newer than this program.
     pub fn open(dir: &Path) -> Result<Self> {
         let path = open::prepare(dir)?;
+        if open::was_left_unclean(&path)? {
+            clean(dir)?;
+        }
         let writing = open::writing(&path)?;
         queries::fields::index_own(&writing)?;
         let shape = Arc::new(Shape::read(&writing)?);
@@ -105,15 +114,14 @@ impl Store {
         self.writer.write(context, set, write)
     }
 
-    /// Erases a person, and cleans the file so that nothing of them is left in it. Takes as long as the file is large.
+    /// Erases a person, names that may be any word in these places as well, and cleans the file so that nothing of them is left in it. Takes as long as the file is large.
     ///
     /// # Errors
     /// Where there is no such person, or the file cannot be cleaned; then it says so, and the rows are gone already.
-    pub fn erase(&self, context: WriteContext, person: i64) -> Result<Erased> {
+    pub fn erase(&self, context: WriteContext, person: i64, also: Vec<NamePlace>) -> Result<Erased> {
         let user_id = context.user_id;
-        let ((erased, set), _) = self.write(context, move |tx| tx.erase(person))?;
-        let connection = open::writing(&database_path(&self.dir))?;
-        connection.execute_batch("PRAGMA wal_checkpoint(TRUNCATE); VACUUM; PRAGMA wal_checkpoint(TRUNCATE);")?;
+        let ((erased, set), _) = self.write(context, move |tx| tx.erase(person, &also))?;
+        clean(&self.dir)?;
         // The ledger keeps nothing of it, so it is told here: what was covered may stand anywhere.
         let kinds = ThingKind::ALL.to_vec();
         let rows = u64::try_from(erased.items + erased.excerpts + 1).unwrap_or(1);
@@ -145,6 +153,14 @@ impl Store {
     pub fn dir(&self) -> &Path {
         &self.dir
     }
+}
+
+/// Cleans the file of what was erased, and notes that it is done.
+fn clean(dir: &Path) -> Result<()> {
+    let connection = open::writing(&database_path(dir))?;
+    connection.execute_batch("PRAGMA wal_checkpoint(TRUNCATE); VACUUM;")?;
+    connection.execute("DELETE FROM unfinished WHERE what = 'clean'", [])?;
+    Ok(connection.execute_batch("PRAGMA wal_checkpoint(TRUNCATE);")?)
 }
 
 /// The path of the database in a workspace's folder.

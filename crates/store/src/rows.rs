@@ -18,6 +18,13 @@ pub trait Record: DeserializeOwned {
 macro_rules! records {
     ($($record:ty => $kind:ident),* $(,)?) => {
         $(impl Record for $record { const KIND: ThingKind = ThingKind::$kind; })*
+
+        /// Kinds of things with rows that are no records of theirs: how many, and what is wrong with the first. Linear.
+        pub(crate) fn strange_records(rows: &Rows<'_>) -> Result<Vec<(ThingKind, usize, String)>> {
+            let mut all = Vec::new();
+            $(all.extend(rows.strange::<$record>()?);)*
+            Ok(all)
+        }
     };
 }
 
@@ -145,6 +152,24 @@ impl<'a> Rows<'a> {
             0 => Err(Error::NotFound(format!("{} {}", thing.kind.words(), thing.id))),
             _ => Ok(()),
         }
+    }
+
+    /// How many rows of a kind are no records of it, and what is wrong with the first of them.
+    fn strange<T: Record>(&self) -> Result<Option<(ThingKind, usize, String)>> {
+        let mut statement =
+            self.connection.prepare(&format!("SELECT id, {} FROM {}", self.shape.json(T::KIND), T::KIND))?;
+        let mut rows = statement.query([])?;
+        let (mut count, mut first) = (0, String::new());
+        while let Some(row) = rows.next()? {
+            let json = row.get_ref(1)?.as_str().map_err(rusqlite::Error::from)?;
+            if let Err(fault) = serde_json::from_str(json).and_then(serde_json::from_value::<T>) {
+                if count == 0 {
+                    first = format!("{}: {fault}", row.get::<_, i64>(0)?);
+                }
+                count += 1;
+            }
+        }
+        Ok((count > 0).then_some((T::KIND, count, first)))
     }
 
     /// Removes one row and nothing else.

@@ -1,4 +1,4 @@
-//! Backup, restoring, verification, and whole workspaces in and out.
+//! Backup, restoring, and whole workspaces in and out.
 
 use std::collections::BTreeMap;
 use std::path::Path;
@@ -11,21 +11,10 @@ use serde::Serialize;
 use serde_json::{Map, Value};
 
 use crate::error::{Error, Result};
+use crate::open;
 use crate::rows::{Bound, Rows};
-use crate::shape::{columns_of, content_sql, json_object};
+use crate::shape::{columns_of, json_object};
 use crate::writer::Tx;
-use crate::{open, shape::Shape};
-
-/// What a verification found. Sound where nothing is listed.
-#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize)]
-pub struct VerifyReport {
-    /// Rows in the tables that the ledger keeps.
-    pub rows: i64,
-    /// Changes in the ledger.
-    pub changes: i64,
-    /// What is wrong, in words.
-    pub faults: Vec<String>,
-}
 
 /// Copies a database while it may be in use, in one step, and checks the copy.
 pub(crate) fn backup(dir: &Path, to: &Path) -> Result<()> {
@@ -57,149 +46,11 @@ pub(crate) fn restore(backup: &Path, dir: &Path) -> Result<()> {
 
 fn sound(connection: &Connection) -> Result<()> {
     let verdict: String = connection.query_row("PRAGMA quick_check(1)", [], |row| row.get(0))?;
-    let ours: bool =
-        connection
-            .query_row("SELECT EXISTS (SELECT 1 FROM sqlite_master WHERE name = 'change_set')", [], |row| row.get(0))?;
-    if verdict == "ok" && ours { Ok(()) } else { Err(Error::Refused(format!("the database is not sound: {verdict}"))) }
-}
-
-/// Looks whether a workspace is sound: the database's integrity, foreign keys, the full-text index,
-/// the links, and that the ledger's last word on every row is how the row stands.
-///
-/// # Errors
-/// Where the workspace cannot be opened.
-pub fn verify(dir: &Path) -> Result<VerifyReport> {
-    let path = crate::database_path(dir);
-    if !path.exists() {
-        return Err(Error::Refused(format!("there is no workspace in {}", dir.display())));
+    if verdict == "ok" && open::is_ours(connection)? {
+        Ok(())
+    } else {
+        Err(Error::Refused(format!("the database is not sound: {verdict}")))
     }
-    open::prepare(dir)?;
-    let connection = open::writing(&path)?;
-    let shape = Shape::read(&connection)?;
-    let mut report = VerifyReport::default();
-    integrity(&connection, &mut report)?;
-    for kind in ThingKind::ALL {
-        ledger_of(&connection, &shape, *kind, &mut report)?;
-        links_of(&connection, *kind, &mut report)?;
-    }
-    report.changes = connection.query_row("SELECT count(*) FROM change", [], |row| row.get(0))?;
-    Ok(report)
-}
-
-/// What is kept side by side by triggers, and the same from the rows that it follows from. Sums are of numbers that are not whole,
-/// so they are rounded.
-const BEHIND: (&str, &str, &str) = (
-    "what stands behind findings",
-    "SELECT finding_id, excerpt_id, item_id, person_id, account_id, source_id, said_on, kind, sentiment FROM behind",
-    "SELECT f.finding_id, e.id, i.id, i.person_id, i.account_id, i.source_id, i.said_on, e.kind, e.sentiment
-     FROM (SELECT l.to_id AS finding_id, min(e.id) AS excerpt_id FROM link l JOIN excerpt e ON e.id = l.from_id
-       WHERE l.kind = 'supports' AND l.from_kind = 'excerpt' AND l.to_kind = 'finding'
-       GROUP BY l.to_id, COALESCE(e.repeats_id, e.id)) f
-     JOIN excerpt e ON e.id = f.excerpt_id JOIN feedback_item i ON i.id = e.item_id",
-);
-const HEARD: (&str, &str, &str) = (
-    "what is added up of findings",
-    "SELECT finding_id, excerpts, people, accounts, against, neutral, for_it, CAST(round(negative, 6) * 1e6 AS INTEGER),
-       request, defect, friction, help_needed, praise, habit, leaving FROM heard WHERE excerpts > 0",
-    "SELECT finding_id, count(*), count(DISTINCT person_id), count(DISTINCT account_id), sum(sentiment <= -0.15),
-       sum(abs(sentiment) < 0.15), sum(sentiment >= 0.15), CAST(round(total(max(0.0, -sentiment)), 6) * 1e6 AS INTEGER),
-       sum(kind = 'request'), sum(kind = 'defect'), sum(kind = 'friction'), sum(kind = 'help_needed'), sum(kind = 'praise'), sum(kind = 'habit'), sum(kind = 'leaving') FROM behind GROUP BY 1",
-);
-const SAID: (&str, &str, &str) = (
-    "how much was said",
-    "SELECT product_id, source_id, account_id, said_on, items, excerpts, against, neutral, for_it, CAST(round(sum, 6) * 1e6 AS INTEGER)
-     FROM said WHERE items > 0",
-    "SELECT i.product_id, i.source_id, COALESCE(i.account_id, 0), COALESCE(i.said_on, ''), count(DISTINCT i.id), count(e.id),
-       COALESCE(sum(e.sentiment <= -0.15), 0), COALESCE(sum(abs(e.sentiment) < 0.15), 0), COALESCE(sum(e.sentiment >= 0.15), 0),
-       CAST(round(total(e.sentiment), 6) * 1e6 AS INTEGER)
-     FROM feedback_item i LEFT JOIN excerpt e ON e.item_id = i.id GROUP BY 1, 2, 3, 4",
-);
-
-fn integrity(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
-    let mut statement = connection.prepare("PRAGMA integrity_check(20)")?;
-    let verdicts = statement.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<Vec<String>>>()?;
-    report.faults.extend(verdicts.into_iter().filter(|verdict| verdict != "ok"));
-    let mut statement = connection.prepare("SELECT \"table\", rowid, parent FROM pragma_foreign_key_check LIMIT 20")?;
-    let mut rows = statement.query([])?;
-    while let Some(row) = rows.next()? {
-        let (table, id, parent): (String, Option<i64>, String) = (row.get(0)?, row.get(1)?, row.get(2)?);
-        report.faults.push(format!("{table} {} points at a {parent} that is not there", id.unwrap_or_default()));
-    }
-    for (name, kept, counted) in [BEHIND, HEARD, SAID] {
-        let differs: i64 = connection.query_row(
-            &format!(
-                "SELECT (SELECT count(*) FROM ({kept} EXCEPT {counted})) + (SELECT count(*) FROM ({counted} EXCEPT {kept}))"
-            ),
-            [],
-            |row| row.get(0),
-        )?;
-        if differs > 0 {
-            report.faults.push(format!("{differs} rows of {name} do not match what they follow from"));
-        }
-    }
-    if let Err(fault) =
-        connection.execute("INSERT INTO feedback_words(feedback_words, rank) VALUES ('integrity-check', 1)", [])
-    {
-        report.faults.push(format!("the full-text index does not match the items: {fault}"));
-    }
-    Ok(())
-}
-
-fn ledger_of(connection: &Connection, shape: &Shape, kind: ThingKind, report: &mut VerifyReport) -> Result<()> {
-    let rows: i64 = connection.query_row(&format!("SELECT count(*) FROM {kind}"), [], |row| row.get(0))?;
-    report.rows += rows;
-    let last = "(SELECT c.after FROM change c WHERE c.kind = ?1 AND c.row_id = t.id ORDER BY c.id DESC LIMIT 1)";
-    let differs: i64 = connection.query_row(
-        &format!(
-            "SELECT count(*) FROM (SELECT {} AS present, {last} AS kept FROM {kind} t) WHERE {} IS NOT {}",
-            shape.ledger_json(kind, "t."),
-            content_sql(kind, "present"),
-            content_sql(kind, "kept"),
-        ),
-        [kind.name()],
-        |row| row.get(0),
-    )?;
-    let gone: i64 = connection.query_row(
-        &format!(
-            "SELECT count(*) FROM (SELECT row_id, max(id) AS id FROM change WHERE kind = ?1 GROUP BY row_id) l
-             JOIN change c ON c.id = l.id WHERE c.after IS NOT NULL
-             AND NOT EXISTS (SELECT 1 FROM {kind} t WHERE t.id = l.row_id)"
-        ),
-        [kind.name()],
-        |row| row.get(0),
-    )?;
-    if differs > 0 {
-        report.faults.push(format!("{differs} rows of {kind} stand otherwise than the ledger says"));
-    }
-    if gone > 0 {
-        report.faults.push(format!("{gone} rows of {kind} are gone without the ledger saying so"));
-    }
-    Ok(())
-}
-
-fn links_of(connection: &Connection, kind: ThingKind, report: &mut VerifyReport) -> Result<()> {
-    let loose: i64 = connection.query_row(
-        &format!(
-            "SELECT count(*) FROM link l WHERE (l.from_kind = ?1 AND NOT EXISTS (SELECT 1 FROM {kind} t WHERE t.id = l.from_id))
-             OR (l.to_kind = ?1 AND NOT EXISTS (SELECT 1 FROM {kind} t WHERE t.id = l.to_id))"
-        ),
-        [kind.name()],
-        |row| row.get(0),
-    )?;
-    if loose > 0 {
-        report.faults.push(format!("{loose} links lead to a {} that is not there", kind.words()));
-    }
-    let loose: i64 = connection.query_row(
-        &format!(
-            "SELECT count(*) FROM comment m WHERE m.on_kind = ?1 AND NOT EXISTS (SELECT 1 FROM {kind} t WHERE t.id = m.on_id)"
-        ),
-        [kind.name()],
-        |row| row.get(0),
-    )?;
-    if loose > 0 {
-        report.faults.push(format!("{loose} comments are on a {} that is not there", kind.words()));
-    }
-    Ok(())
 }
 
 /// Tables of a whole workspace beside those of the ledger. Sessions and passwords stay here.

@@ -6,12 +6,13 @@ use std::sync::mpsc::{Receiver, SyncSender, TrySendError, sync_channel};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::thread;
 
+use iron_kite_core::role::Right;
 use iron_kite_core::things::{Thing, ThingKind};
 use rusqlite::{Connection, params};
 use serde::Serialize;
 use serde_json::{Map, Value};
 
-use crate::error::{Error, Result};
+use crate::error::{Error, Result, is_full};
 use crate::ledger::{self, ChangeSetId, Part, Present, Undo, UndoRefused, Way};
 use crate::rows::Rows;
 use crate::shape::Shape;
@@ -32,6 +33,8 @@ pub struct WriteContext {
     pub label: String,
     /// By what way.
     pub way: Way,
+    /// The right that it takes, and so what it takes to take it back.
+    pub needs: Right,
 }
 
 /// A change set that is on the disk.
@@ -167,12 +170,15 @@ fn run_one(connection: &Connection, shape: &Shape, present: &Present, waiting: W
         if !alone {
             connection.execute_batch("SAVEPOINT one")?;
         }
+        let needs = context.needs.rank();
         if let Some(set) = goes_on {
+            let sql = "UPDATE change_set SET needs = ?2 WHERE id = ?1 AND coalesce(needs, 0) < ?2";
+            connection.prepare_cached(sql)?.execute(params![set, needs])?;
             return Ok(set);
         }
         connection
-            .prepare_cached("INSERT INTO change_set(at, user_id, way, label) VALUES (?1, ?2, ?3, ?4)")?
-            .execute(params![context.at, context.user_id, context.way.name(), context.label])?;
+            .prepare_cached("INSERT INTO change_set(at, user_id, way, label, needs) VALUES (?1, ?2, ?3, ?4, ?5)")?
+            .execute(params![context.at, context.user_id, context.way.name(), context.label, needs])?;
         Ok(connection.last_insert_rowid())
     };
     let set = begin();
@@ -230,7 +236,7 @@ fn finish(connection: &Connection, answers: Vec<Answer>, hears: &Mutex<Vec<Liste
                 reply(Ok(committed));
             }
             (Ok(()), Err(fault)) => reply(Err(fault)),
-            (Err(_), _) => reply(Err(Error::Busy)),
+            (Err(fault), _) => reply(Err(if is_full(fault) { Error::Full } else { Error::Busy })),
         }
     }
 }
@@ -367,6 +373,17 @@ impl<'a> Tx<'a> {
     /// Where the store fails; a refusal is a value.
     pub fn undo_part(&mut self, set: ChangeSetId, part: &Part) -> Result<std::result::Result<Undo, UndoRefused>> {
         ledger::undo(&self.rows, set, Some(part))
+    }
+
+    /// Writes something and takes it away again, to see whether that can be done.
+    ///
+    /// # Errors
+    /// Where it cannot.
+    pub fn try_to_write(&mut self) -> Result<()> {
+        // Somewhat more than a page, so that it takes room.
+        self.rows.connection.execute("INSERT INTO unfinished(what, told) VALUES ('try', hex(zeroblob(4096)))", [])?;
+        self.rows.connection.execute("DELETE FROM unfinished WHERE what = 'try'", [])?;
+        Ok(())
     }
 
     /// The change set that this writes into.

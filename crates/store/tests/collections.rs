@@ -10,6 +10,7 @@ use iron_kite_core::fields::{
     group_keys, holds, registered, total,
 };
 use iron_kite_core::plan::progress;
+use iron_kite_core::role::Right;
 use iron_kite_core::specify::WorkItem;
 use iron_kite_core::things::{Level, ProductId, Thing, ThingKind};
 use iron_kite_store::queries::collections::{Of, Slice};
@@ -22,7 +23,7 @@ use serde_json::{Map, Value, json};
 const ALL: Slice = Slice { skip: 0, limit: 10_000 };
 
 fn context() -> WriteContext {
-    WriteContext { user_id: None, at: 0, label: "set up".into(), way: Way::Person }
+    WriteContext { user_id: None, at: 0, label: "set up".into(), way: Way::Person, needs: Right::Edit }
 }
 
 fn map(value: Value) -> Map<String, Value> {

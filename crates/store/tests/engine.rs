@@ -2,6 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
+use iron_kite_core::role::Right;
 use iron_kite_core::things::{ExcerptId, ProductId, Thing, ThingKind};
 use iron_kite_store::queries::engine::Told;
 use iron_kite_store::{Error, Store, Tx, Way, WriteContext};
@@ -14,7 +15,7 @@ fn map(value: Value) -> Map<String, Value> {
 }
 
 fn write<T: Send + 'static>(store: &Store, act: impl FnOnce(&mut Tx<'_>) -> Result<T, Error> + Send + 'static) -> T {
-    let context = WriteContext { user_id: None, at: 0, label: "a step".into(), way: Way::Person };
+    let context = WriteContext { user_id: None, at: 0, label: "a step".into(), way: Way::Person, needs: Right::Edit };
     store.write(context, act).unwrap().0
 }
 

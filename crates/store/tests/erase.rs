@@ -2,14 +2,15 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
+use iron_kite_core::role::Right;
 use iron_kite_core::things::{Thing, ThingKind};
 use iron_kite_core::trace::LinkKind;
-use iron_kite_store::{Error, Store, Tx, Way, WriteContext, database_path, verify};
+use iron_kite_store::{Error, NamePlace, Store, Tx, Way, WriteContext, database_path, verify};
 use proptest::prelude::*;
 use serde_json::{Map, Value, json};
 
 fn context() -> WriteContext {
-    WriteContext { user_id: None, at: 0, label: "set up".into(), way: Way::Person }
+    WriteContext { user_id: None, at: 0, label: "set up".into(), way: Way::Person, needs: Right::Edit }
 }
 
 fn map(value: Value) -> Map<String, Value> {
@@ -98,7 +99,7 @@ proptest! {
         let name = format!("{first} {last}");
         let (dir, store) = workspace(&name, &words);
         prop_assert!(holds(&raw(dir.path()), &name) && holds(&raw(dir.path()), &words));
-        let erased = store.erase(context(), 1).unwrap();
+        let erased = store.erase(context(), 1, Vec::new()).unwrap();
         prop_assert_eq!((erased.items, erased.excerpts), (2, 2));
         // The other's words, the note, the label of the change, and their versions in the ledger.
         prop_assert!(erased.mentions >= 4, "{:?}", erased);
@@ -125,4 +126,102 @@ proptest! {
         let report = verify(dir.path()).unwrap();
         prop_assert!(report.faults.is_empty(), "{:?}", report.faults);
     }
+}
+
+/// A workspace in which a name is an ordinary word: of people, of states and of definitions.
+fn ordinary(name: &str) -> (tempfile::TempDir, Store) {
+    let (dir, store) = workspace(name, "nobody told us that the boat was off");
+    let more = |tx: &mut Tx<'_>| -> Result<(), Error> {
+        let idea = json!({ "product_id": 1, "title": "The raw idea is 1 of the best", "state": "raw", "own": r#"{"raw":"the raw 1"}"# });
+        tx.insert(ThingKind::Idea, &map(idea))?;
+        let filter = json!({ "kind": "table", "filter": { "field": "state", "op": "is", "value": "raw" } }).to_string();
+        tx.insert(ThingKind::View, &map(json!({ "product_id": 1, "collection": "idea", "name": "Raw ideas", "position": 1, "definition": filter })))?;
+        Ok(())
+    };
+    store.write(context(), more).unwrap();
+    (dir, store)
+}
+
+#[test]
+fn a_name_that_is_any_word_harms_nothing_and_is_covered_where_somebody_says_so() {
+    for name in ["raw", "the", "idea", "1", "table", "state"] {
+        let (dir, store) = ordinary(name);
+        let ahead = store.read(|rows| rows.erasing(1)).unwrap();
+        assert!(ahead.any.contains(&name.to_owned()), "{name}: {ahead:?}");
+        let idea = Thing::new(ThingKind::Idea, 1);
+        let place = |column: &str| NamePlace { thing: idea, column: column.into() };
+        let listed = ahead.places.iter().any(|(one, _)| *one == place("title"));
+        assert_eq!(listed, ["raw", "the", "idea", "1"].contains(&name), "{name}");
+        store.erase(context(), 1, if listed { vec![place("title")] } else { Vec::new() }).unwrap();
+        let row = |kind, id| store.read(|rows| rows.json(Thing::new(kind, id))).unwrap();
+        let idea = row(ThingKind::Idea, 1);
+        assert_eq!(idea["state"], "raw", "{name}");
+        assert_eq!(idea["title"].as_str().unwrap().contains('•'), listed, "{name}: {idea}");
+        assert!(idea["raw"] == "the raw 1", "{name}: {idea}");
+        assert_eq!(row(ThingKind::View, 1)["name"], "Raw ideas", "{name}");
+        drop(store);
+        assert_eq!(verify(dir.path()).unwrap().faults, Vec::<String>::new(), "{name}");
+    }
+}
+
+#[test]
+fn what_was_copied_of_their_words_goes_and_what_others_said_stays() {
+    let said = "nobody told us that the boat was off. We waited on the pier for an hour in the rain.";
+    let (dir, store) = workspace("Ann Lee-Harbour", said);
+    let copies = |tx: &mut Tx<'_>| -> Result<(), Error> {
+        let title = "Nobody told us that the boat was off";
+        tx.insert(ThingKind::Idea, &map(json!({ "product_id": 1, "title": title, "state": "raw" })))?;
+        let frozen =
+            json!({ "kept": { "findings": [{ "title": "x", "quotes": ["We waited on the pier for an hour"] }] } });
+        let decision = json!({ "idea_id": 1, "outcome": "chosen", "reason": "because", "decided_on": "2026-01-01", "frozen": frozen.to_string() });
+        tx.insert(ThingKind::Decision, &map(decision))?;
+        let body = "# Why\n\n> the boat was off. We\n> waited on the pier for\n\nAnd so on.";
+        tx.insert(
+            ThingKind::Document,
+            &map(json!({ "product_id": 1, "title": "Why", "body": body, "state": "draft" })),
+        )?;
+        let same = json!({ "product_id": 1, "source_id": 1, "text": format!("{title}, I say too"), "digest": "9", "person_id": 2 });
+        tx.insert(ThingKind::FeedbackItem, &map(same))?;
+        tx.label(format!("made an idea of \"{title}\""));
+        Ok(())
+    };
+    store.write(context(), copies).unwrap();
+    store.erase(context(), 1, Vec::new()).unwrap();
+    let row = |kind, id| store.read(|rows| rows.json(Thing::new(kind, id))).unwrap();
+    assert_eq!(row(ThingKind::Idea, 1)["title"], "•••••• •••• •• •••• ••• •••• ••• •••");
+    assert_eq!(
+        row(ThingKind::Decision, 1)["frozen"],
+        json!({ "kept": { "findings": [{ "title": "x", "quotes": ["•• •••••• •• ••• •••• ••• •• ••••"] }] } })
+            .to_string()
+    );
+    let body = row(ThingKind::Document, 1)["body"].as_str().unwrap().to_owned();
+    assert_eq!(body, "# Why\n\n> ••• •••• ••• •••. ••\n> •••••• •• ••• •••• •••\n\nAnd so on.");
+    assert_eq!(row(ThingKind::FeedbackItem, 4)["text"], "Nobody told us that the boat was off, I say too");
+    drop(store);
+    let all = raw(dir.path());
+    assert!(
+        !holds(&all, "waited on the pier") && !holds(&all, "made an idea of \"nobody"),
+        "a copy is still in the file"
+    );
+    assert_eq!(verify(dir.path()).unwrap().faults, Vec::<String>::new());
+}
+
+#[test]
+fn a_file_that_was_left_unclean_is_cleaned_at_the_next_start() {
+    let (dir, store) = workspace("Ann Lee-Harbour", "zanzibar zanzibar");
+    drop(store);
+    let connection = rusqlite::Connection::open(database_path(dir.path())).unwrap();
+    // As if the program had ended between the two steps: the rows are gone, and their bytes are still there.
+    connection
+        .execute_batch(
+            "PRAGMA secure_delete = OFF; PRAGMA foreign_keys = OFF; CREATE TABLE x(words TEXT);
+             INSERT INTO x SELECT 'quagmire ' || hex(zeroblob(3000)); DROP TABLE x;
+             INSERT INTO unfinished(what) VALUES ('clean'); PRAGMA wal_checkpoint(TRUNCATE);",
+        )
+        .unwrap();
+    drop(connection);
+    assert!(holds(&raw(dir.path()), "quagmire"));
+    drop(Store::open(dir.path()).unwrap());
+    assert!(!holds(&raw(dir.path()), "quagmire"));
+    assert_eq!(verify(dir.path()).unwrap().faults, Vec::<String>::new());
 }

@@ -3,6 +3,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
+use iron_kite_core::role::Right;
 use iron_kite_core::things::{Thing, ThingKind};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_store::{Error, Store, Tx, Way, WriteContext, verify};
@@ -52,7 +53,7 @@ fn step() -> impl Strategy<Value = Step> {
 }
 
 fn context() -> WriteContext {
-    WriteContext { user_id: None, at: 0, label: "a step".into(), way: Way::Person }
+    WriteContext { user_id: None, at: 0, label: "a step".into(), way: Way::Person, needs: Right::Edit }
 }
 
 fn map(value: Value) -> Map<String, Value> {

@@ -6,6 +6,7 @@
 use std::collections::BTreeSet;
 
 use iron_kite_core::fields::{Collection, FieldRef, Measure, Shape, total};
+use iron_kite_core::role::Right;
 use iron_kite_core::things::{ProductId, Thing, ThingKind};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_store::queries::collections::Of;
@@ -18,7 +19,7 @@ const MEASURES: [Measure; 6] =
     [Measure::Count, Measure::Sum, Measure::Mean, Measure::Median, Measure::Min, Measure::Max];
 
 fn context() -> WriteContext {
-    WriteContext { user_id: None, at: 0, label: "set up".into(), way: Way::Person }
+    WriteContext { user_id: None, at: 0, label: "set up".into(), way: Way::Person, needs: Right::Edit }
 }
 
 fn map(value: Value) -> Map<String, Value> {

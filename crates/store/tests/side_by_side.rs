@@ -3,6 +3,7 @@
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
 use iron_kite_core::listen::spread;
+use iron_kite_core::role::Right;
 use iron_kite_core::things::{ExcerptId, Thing, ThingKind};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_store::queries::engine::Told;
@@ -129,7 +130,7 @@ fn carry_out(tx: &mut Tx<'_>, act: &Act) -> Result<(), Error> {
 }
 
 fn write(store: &Store, label: &str, write: impl FnOnce(&mut Tx<'_>) -> Result<(), Error> + Send + 'static) {
-    let context = WriteContext { user_id: None, at: 0, label: label.into(), way: Way::Person };
+    let context = WriteContext { user_id: None, at: 0, label: label.into(), way: Way::Person, needs: Right::Edit };
     store.write(context, write).unwrap();
 }
 

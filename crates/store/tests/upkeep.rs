@@ -4,14 +4,16 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
+use iron_kite_core::role::Right;
 use iron_kite_core::things::{Thing, ThingKind};
 use iron_kite_core::trace::LinkKind;
+use iron_kite_store::queries::attachments::Attachment;
 use iron_kite_store::queries::trace::Direction;
 use iron_kite_store::{Connection, Error, Store, Way, WriteContext, verify};
 use serde_json::{Map, Value, json};
 
 fn context() -> WriteContext {
-    WriteContext { user_id: None, at: 0, label: "set up".into(), way: Way::Person }
+    WriteContext { user_id: None, at: 0, label: "set up".into(), way: Way::Person, needs: Right::Edit }
 }
 
 fn map(value: Value) -> Map<String, Value> {
@@ -31,6 +33,8 @@ fn workspace() -> tempfile::TempDir {
             let excerpt = json!({ "item_id": 1, "from_char": 0, "to_char": 16, "kind": "defect", "sentiment": 0.0 });
             tx.insert(ThingKind::Excerpt, &map(excerpt))?;
             tx.insert(ThingKind::Finding, &map(json!({ "product_id": 1, "title": "Off" })))?;
+            let file = Attachment { name: "x".into(), media_type: "text/plain".into(), bytes: b"words".to_vec() };
+            tx.add_attachment(&file, None, 0)?;
             tx.add_link(LinkKind::Supports, Thing::new(ThingKind::Excerpt, 1), Thing::new(ThingKind::Finding, 1))
         })
         .unwrap();
@@ -47,6 +51,8 @@ fn a_sound_workspace_is_sound_and_each_harm_is_named() {
         ("DELETE FROM feedback_words_data WHERE id > 10", "full-text index"),
         ("PRAGMA foreign_keys = OFF; DELETE FROM source", "points at a source that is not there"),
         ("DELETE FROM change WHERE kind = 'excerpt'", "1 rows of excerpt stand otherwise"),
+        ("UPDATE excerpt SET kind = 'raw'", "1 rows of excerpt hold what a excerpt does not: 1: unknown variant `raw`"),
+        ("UPDATE attachment SET bytes = x'00'", "the file “x” (attachment 1) is not as it came"),
     ] {
         let dir = workspace();
         Connection::open(iron_kite_store::database_path(dir.path())).unwrap().execute_batch(harm).unwrap();
@@ -143,4 +149,29 @@ fn where_an_objective_stood_becomes_its_first_measurement_and_what_was_done_befo
     let title = store.read(|rows| rows.json(Thing::new(ThingKind::Objective, 1)).map(|row| row["title"].clone()));
     assert_eq!(title.unwrap(), json!("Fewer"));
     assert_eq!(verify(dir.path()).unwrap().faults, Vec::<String>::new());
+}
+
+#[test]
+fn to_look_writes_nothing_and_works_where_nothing_can_be_written() {
+    let dir = workspace();
+    let path = iron_kite_store::database_path(dir.path());
+    let state = || (std::fs::read(&path).unwrap(), std::fs::metadata(&path).unwrap().modified().unwrap());
+    let before = state();
+    assert_eq!(verify(dir.path()).unwrap().faults, Vec::<String>::new());
+    assert_eq!(state(), before);
+    // Damage in one table is told with its name, and the others are looked at all the same.
+    let connection = Connection::open(&path).unwrap();
+    let root: i64 =
+        connection.query_row("SELECT rootpage FROM sqlite_schema WHERE name = 'link'", [], |row| row.get(0)).unwrap();
+    let size: i64 = connection.query_row("PRAGMA page_size", [], |row| row.get(0)).unwrap();
+    connection.execute_batch("UPDATE finding SET title = 'On'; PRAGMA wal_checkpoint(TRUNCATE)").unwrap();
+    drop(connection);
+    let mut bytes = std::fs::read(&path).unwrap();
+    let at = usize::try_from((root - 1) * size).unwrap();
+    bytes[at..at + 64].fill(0xa5);
+    std::fs::write(&path, bytes).unwrap();
+    let faults = verify(dir.path()).unwrap().faults;
+    for words in ["link", "1 rows of finding stand otherwise"] {
+        assert!(faults.iter().any(|fault| fault.contains(words)), "{words}: {faults:?}");
+    }
 }

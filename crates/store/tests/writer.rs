@@ -5,6 +5,7 @@
 use std::sync::{Arc, Mutex};
 
 use iron_kite_core::decide::Idea;
+use iron_kite_core::role::Right;
 use iron_kite_core::things::{IdeaId, Thing, ThingKind};
 use iron_kite_store::{Error, Store, Tx, Way, WriteContext};
 use serde_json::{Map, Value, json};
@@ -18,7 +19,7 @@ fn store() -> (TempDir, Store) {
 }
 
 fn context(label: &str) -> WriteContext {
-    WriteContext { user_id: None, at: 0, label: label.into(), way: Way::Person }
+    WriteContext { user_id: None, at: 0, label: label.into(), way: Way::Person, needs: Right::Edit }
 }
 
 fn map(value: Value) -> Map<String, Value> {

@@ -5,9 +5,11 @@
 mod content;
 mod described;
 mod filled;
+mod hostile;
 mod reviews;
 mod server;
 
 pub use content::{Content, content, differ};
+pub use hostile::{Hostile, hostile_files, zip};
 pub use reviews::reviews_csv;
 pub use server::{Client, PASSWORD, Server, binary};

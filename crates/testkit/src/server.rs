@@ -33,6 +33,8 @@ pub struct Server {
     _stdin: Option<ChildStdin>,
     /// Where it listens, such as `http://127.0.0.1:41234`.
     pub address: String,
+    /// What it asks of whoever is to be the first owner, where there is none.
+    pub first_code: Option<String>,
     dir: PathBuf,
     _temporary: Option<TempDir>,
 }
@@ -93,12 +95,13 @@ impl Server {
             .spawn()
             .expect("the program starts");
         let out = BufReader::new(child.stdout.take().expect("its output is read"));
-        let address = out
-            .lines()
-            .map_while(Result::ok)
-            .find_map(|line| line.split("listens at ").nth(1).map(str::to_owned))
-            .expect("the program says where it listens");
-        Server { _stdin: child.stdin.take(), child, address, dir: dir.to_owned(), _temporary: None }
+        let mut first_code = None;
+        let address = out.lines().map_while(Result::ok).find_map(|line| {
+            first_code = first_code.take().or_else(|| line.split("this code: ").nth(1).map(str::to_owned));
+            line.split("listens at ").nth(1).map(str::to_owned)
+        });
+        let address = address.expect("the program says where it listens");
+        Server { _stdin: child.stdin.take(), child, address, first_code, dir: dir.to_owned(), _temporary: None }
     }
 
     /// The folder of its workspace.
@@ -113,6 +116,23 @@ impl Server {
         let status = std::fs::read_to_string(format!("/proc/{}/status", self.child.id())).unwrap_or_default();
         let line = status.lines().find_map(|line| line.strip_prefix("VmHWM:")).unwrap_or_default();
         line.split_whitespace().next().and_then(|kilobytes| kilobytes.parse::<u64>().ok()).unwrap_or(0) / 1024
+    }
+
+    /// The memory that it and the processes that it started take now, in megabytes; 0 where the system does not say.
+    #[must_use]
+    pub fn memory_of_all(&self) -> u64 {
+        let kilobytes = |process: u32| {
+            let status = std::fs::read_to_string(format!("/proc/{process}/status")).unwrap_or_default();
+            let line = status.lines().find_map(|line| line.strip_prefix("VmRSS:")).unwrap_or_default();
+            line.split_whitespace().next().and_then(|kilobytes| kilobytes.parse::<u64>().ok()).unwrap_or(0)
+        };
+        let own = self.child.id();
+        let threads = std::fs::read_dir(format!("/proc/{own}/task")).into_iter().flatten().flatten();
+        let started: Vec<u32> = threads
+            .filter_map(|thread| std::fs::read_to_string(thread.path().join("children")).ok())
+            .flat_map(|children| children.split_whitespace().filter_map(|id| id.parse().ok()).collect::<Vec<u32>>())
+            .collect();
+        (kilobytes(own) + started.into_iter().map(kilobytes).sum::<u64>()) / 1024
     }
 
     /// Ends it at once, as a loss of power would.

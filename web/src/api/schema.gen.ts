@@ -40,6 +40,38 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/calendar-links": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["calendar_links"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/calendar-links/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["end_calendar_link"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/calendars/{key}.ics": {
         parameters: {
             query?: never;
@@ -1666,6 +1698,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/listen/people/{id}/erasure": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["erasure_ahead"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/listen/quotes": {
         parameters: {
             query?: never;
@@ -1872,7 +1920,55 @@ export interface paths {
         get: operations["me"];
         put?: never;
         post?: never;
+        delete: operations["leave"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/password": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["change_own_password"];
+        post?: never;
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/sessions": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["my_sessions"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/me/sessions/{session}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["end_my_session"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1887,6 +1983,22 @@ export interface paths {
         };
         get: operations["members"];
         put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/members/closed": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["close_member"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2919,6 +3031,23 @@ export interface components {
             /** @description The path of the calendar, with the secret in it. */
             path: string;
         };
+        /** @description A link by which another program subscribes to a calendar. */
+        CalendarLink: {
+            /** @description Who made it. */
+            by: string;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /**
+             * Format: int64
+             * @description When, in milliseconds since 1970.
+             */
+            made_at: number;
+            /** @description The view that it shows. */
+            view: string;
+        };
         /** @description Something that an offer may do for people. */
         Capability: {
             /** @description Its number. */
@@ -3205,6 +3334,13 @@ export interface components {
              * @description The character after the last.
              */
             to: number;
+        };
+        /** @description Whether an account is closed. */
+        Closed: {
+            /** @description Whether it is. */
+            closed: boolean;
+            /** @description The address of the account. */
+            email: string;
         };
         /**
          * @description A list of things of one sort. Its name is that of the kind of thing.
@@ -3582,6 +3718,11 @@ export interface components {
             /** @description Such as E3. */
             reference: string;
         };
+        /** @description How a person is erased. */
+        Erase: {
+            /** @description Places where the person is meant by a name that may be any word. */
+            places?: components["schemas"]["PlaceChosen"][];
+        };
         /** @description What an erasure touched. */
         ErasedView: {
             /**
@@ -3594,6 +3735,8 @@ export interface components {
              * @description Their excerpts.
              */
             excerpts: number;
+            /** @description Attached files that hold the name or what they said. They stay until somebody removes them. */
+            files: components["schemas"]["FileAhead"][];
             /**
              * Format: int64
              * @description Feedback items that are gone.
@@ -3601,9 +3744,22 @@ export interface components {
             items: number;
             /**
              * Format: int64
-             * @description Other places where the name or the address stood; it is covered there.
+             * @description Other places where the name, the address or words of theirs stood; they are covered there.
              */
             mentions: number;
+        };
+        /** @description What erasing a person would meet, for whoever decides. */
+        ErasureAhead: {
+            /** @description Attached files that hold the name or what they said. They stay until somebody removes them. */
+            files: components["schemas"]["FileAhead"][];
+            /** @description How many more places there are that are not listed; there the word stays. */
+            more: number;
+            /** @description Names and addresses that are covered wherever they stand. */
+            names: string[];
+            /** @description Where such a word stands; somebody decides whether the person is meant. */
+            places: components["schemas"]["PlaceAhead"][];
+            /** @description Names that may be any word: they are covered only where they are chosen below. */
+            words: string[];
         };
         /** @description What somebody says of a field of an idea. */
         EstimateInput: {
@@ -3950,6 +4106,16 @@ export interface components {
             /** @enum {string} */
             type: "drawn";
         };
+        /** @description An attached file. */
+        FileAhead: {
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /** @description Its name. */
+            name: string;
+        };
         /**
          * @description The kinds of files.
          * @enum {string}
@@ -4056,6 +4222,11 @@ export interface components {
             voices: components["schemas"]["Voices"];
             /** @description Excerpts of each of the last eight weeks, oldest first. */
             weeks: number[];
+        };
+        /** @description Who begins a workspace: whoever sees the console of the server. */
+        FirstOwner: components["schemas"]["NewOwner"] & {
+            /** @description The code that the server showed when it was started. */
+            code: string;
         };
         /** @description A view that comes with the product. */
         FirstView: {
@@ -4932,6 +5103,8 @@ export interface components {
         };
         /** @description Somebody of the workspace. */
         Member: {
+            /** @description Whether the account was closed: what was done stays that person's. */
+            closed: boolean;
             /** @description The address. */
             email: string;
             /** @description The name. */
@@ -5297,7 +5470,7 @@ export interface components {
             email: string;
             /** @description The owner's name. */
             name: string;
-            /** @description At least ten characters. */
+            /** @description At least twelve characters. */
             password: string;
             /** @description The name of the first product. */
             product: string;
@@ -5579,6 +5752,25 @@ export interface components {
             /** @description What it is called. */
             title: string;
         };
+        /** @description Where somebody is signed in. */
+        OpenSession: {
+            /**
+             * Format: int64
+             * @description When it began, in milliseconds since 1970, where that is known.
+             */
+            began_at?: number | null;
+            /** @description What the browser says that it is. */
+            browser?: string | null;
+            /** @description What it is called by. */
+            id: string;
+            /**
+             * Format: int64
+             * @description When it was used last.
+             */
+            seen_at?: number | null;
+            /** @description Whether it is the one that asks. */
+            this: boolean;
+        };
         /** @description The opening page of somebody. */
         Opening: {
             /** @description What others did since then. */
@@ -5627,6 +5819,13 @@ export interface components {
             back_many?: boolean | null;
             /** @description What people read. */
             label: string;
+        };
+        /** @description A new password of one's own. */
+        OwnPassword: {
+            /** @description The new one: at least twelve characters. */
+            password: string;
+            /** @description The one until now. */
+            present: string;
         };
         /** @description Comparisons of criteria by pairs. */
         Pairs: {
@@ -5728,6 +5927,24 @@ export interface components {
             path: string;
             /** @description What it is called. */
             title: string;
+        };
+        /** @description A place where a name stands that may be any word. */
+        PlaceAhead: {
+            /** @description What stands there. */
+            around: string;
+            /** @description What it is called. */
+            called: string;
+            /** @description The column of it. */
+            column: string;
+            /** @description The thing. */
+            thing: components["schemas"]["Thing"];
+        };
+        /** @description A place that was chosen. */
+        PlaceChosen: {
+            /** @description The column of it. */
+            column: string;
+            /** @description The thing. */
+            thing: components["schemas"]["Thing"];
         };
         /** @description A value on a day. */
         Point: {
@@ -7529,6 +7746,62 @@ export interface operations {
                 content: {
                     "application/octet-stream": number[];
                 };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    calendar_links: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["CalendarLink"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    end_calendar_link: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem (RFC 9457); nothing was changed */
             default: {
@@ -11278,7 +11551,11 @@ export interface operations {
             };
             cookie?: never;
         };
-        requestBody?: never;
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Erase"];
+            };
+        };
         responses: {
             200: {
                 headers: {
@@ -11286,6 +11563,36 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["ErasedView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    erasure_ahead: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["ErasureAhead"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -11753,6 +12060,118 @@ export interface operations {
             };
         };
     };
+    leave: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    change_own_password: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["OwnPassword"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    my_sessions: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OpenSession"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    end_my_session: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                session: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     members: {
         parameters: {
             query?: never;
@@ -11769,6 +12188,36 @@ export interface operations {
                 content: {
                     "application/json": components["schemas"]["Member"][];
                 };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    close_member: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Closed"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
             };
             /** @description A problem (RFC 9457); nothing was changed */
             default: {
@@ -12744,7 +13193,7 @@ export interface operations {
         };
         requestBody: {
             content: {
-                "application/json": components["schemas"]["NewOwner"];
+                "application/json": components["schemas"]["FirstOwner"];
             };
         };
         responses: {

@@ -50,6 +50,7 @@ async function signOut() {
       Do again<span v-if="undoState?.redo" class="quiet">: {{ undoState.redo }}</span>
     </BDropdownItemButton>
     <BDropdownDivider />
+    <BDropdownItem :to="{ name: 'account' }">Your account</BDropdownItem>
     <BDropdownItem :to="{ name: 'notices' }">What I want to hear of</BDropdownItem>
     <BDropdownItem :to="{ name: 'rules' }">Rules</BDropdownItem>
     <BDropdownDivider />

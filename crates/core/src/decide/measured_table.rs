@@ -23,10 +23,10 @@ pub struct MeasuredTable {
 /// In words, where there is no such column.
 pub fn read_measurements(text: &str) -> Result<MeasuredTable, String> {
     let table = table::read(text.as_bytes())?;
-    let mut rows = vec![Row { number: 1, cells: table.columns }];
+    let mut rows = vec![Row { number: 1, cells: table.columns.iter().collect() }];
     rows.extend(table.rows);
     let width = rows.iter().map(|row| row.cells.len()).max().unwrap_or(0);
-    let column = |at: usize| rows.iter().map(move |row| row.cells.get(at).map_or("", String::as_str));
+    let column = |at: usize| rows.iter().map(move |row| row.cells.get(at));
     let day_column = (0..width).max_by_key(|at| {
         let order = order_of(column(*at));
         (column(*at).filter(|cell| days::read(cell, order).is_some()).count(), width - at)
@@ -42,7 +42,7 @@ pub fn read_measurements(text: &str) -> Result<MeasuredTable, String> {
         .ok_or("There is one column only. It needs a column of days and one of numbers.")?;
     let (mut points, mut bad) = (Vec::<Point>::new(), table.bad);
     for row in &rows {
-        let cell = |at: usize| row.cells.get(at).map_or("", String::as_str);
+        let cell = |at: usize| row.cells.get(at);
         match (days::read(cell(day_column), order), number(cell(value_column))) {
             (Some(on), Some(value)) => points.push(Point { on, value }),
             // Headings.

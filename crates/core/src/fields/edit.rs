@@ -10,6 +10,7 @@ use crate::decide::{IncrementState, ObjectiveState, Offers, RequestState, Verdic
 use crate::listen::{FeedbackKind, FindingState};
 use crate::problem::Fault;
 use crate::specify::Moscow;
+use crate::text::visible_line;
 use crate::things::ThingKind;
 
 /// What a field holds.
@@ -347,8 +348,7 @@ impl Field {
         if text.contains('\0') {
             return Err(format!("'{}' holds a character that is no text.", self.label()));
         }
-        let text =
-            if one_line { text.split_whitespace().collect::<Vec<_>>().join(" ") } else { text.trim().to_owned() };
+        let text = if one_line { visible_line(text) } else { text.trim().to_owned() };
         let length = text.chars().count();
         if length > most {
             return Err(format!("'{}' is {length} characters long; at most {most} fit.", self.label()));

@@ -1,5 +1,6 @@
 //! Values of fields: checked on their way in, read from text that was pasted or imported, shown as text.
 
+use crate::text::visible_line;
 use jiff::civil::Date;
 use serde_json::Value;
 
@@ -71,7 +72,7 @@ fn one_of(label: &str, choices: &[Choice]) -> String {
 }
 
 fn line(value: &Value, most: usize) -> Option<Value> {
-    let text = value.as_str()?.split_whitespace().collect::<Vec<_>>().join(" ");
+    let text = visible_line(value.as_str()?);
     (text.chars().count() <= most && !text.contains('\0')).then_some(Value::String(text))
 }
 

@@ -2,6 +2,7 @@
 
 pub mod blocks;
 pub mod calendar;
+pub mod cells;
 pub mod days;
 pub mod media;
 pub mod release_markdown;

@@ -144,9 +144,12 @@ mod tests {
     fn csv_is_read_back_and_no_cell_runs() {
         let table = table::read(&sheet().csv().unwrap()).unwrap();
         assert_eq!(table.columns, ["Idea", "Reach", "Size", "By", "Sure", "Epics"]);
-        assert_eq!(table.rows[0].cells[0], "'=1+1 | \"quoted\"\nand more");
-        assert_eq!(table.rows[0].cells[1..5], ["-12.5", "Small", "2026-03-31", "yes"]);
-        assert_eq!(table.rows[1].cells[0], "Ärger");
+        assert_eq!(table.rows[0].cells.get(0), "'=1+1 | \"quoted\"\nand more");
+        assert_eq!(
+            table.rows[0].cells.iter().skip(1).take(4).collect::<Vec<_>>(),
+            ["-12.5", "Small", "2026-03-31", "yes"]
+        );
+        assert_eq!(table.rows[1].cells.get(0), "Ärger");
     }
 
     #[test]

@@ -4,13 +4,15 @@
 use encoding_rs::{Encoding, UTF_8, UTF_16BE, UTF_16LE, WINDOWS_1252};
 use serde::{Deserialize, Serialize};
 
+use super::cells::Cells;
+
 /// A row as the table holds it.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Row {
     /// Its number as a spreadsheet shows it: the headings are row 1.
     pub number: usize,
-    /// One cell for each column.
-    pub cells: Vec<String>,
+    /// Its cells, at most one for each column; those that it lacks are empty.
+    pub cells: Cells,
 }
 
 /// What could not be taken, and why.
@@ -24,7 +26,7 @@ pub struct BadRow {
 }
 
 /// A table that was read.
-#[derive(Debug, Clone, PartialEq, Eq)]
+#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Table {
     /// Its headings, trimmed; an empty one is named after its place.
     pub columns: Vec<String>,
@@ -38,6 +40,12 @@ pub struct Table {
 
 /// The most columns that a table may have.
 pub const MOST_COLUMNS: usize = 500;
+/// The most rows, which is what a sheet of a spreadsheet holds.
+pub const MOST_ROWS: usize = 1 << 20;
+/// So much is kept of a heading, in characters: it stands beside each cell that has no column of its own.
+const MOST_OF_HEADING: usize = 300;
+/// At most so many rows that cannot be used are named one by one; of the rest it is said how many there are.
+const MOST_BAD: usize = 10_000;
 
 /// Reads a table from bytes.
 ///
@@ -49,33 +57,70 @@ pub const MOST_COLUMNS: usize = 500;
 /// In words, where the bytes are no text, hold no headings, or more than [`MOST_COLUMNS`] columns.
 pub fn read(bytes: &[u8]) -> Result<Table, String> {
     let (text, encoding) = text_of(bytes)?;
-    let separator = separator_of(&text);
+    of_text(&text, encoding)
+}
+
+/// The same of a text whose encoding, by its name, is known already.
+///
+/// # Errors
+/// As [`read`].
+pub fn of_text(text: &str, encoding: &str) -> Result<Table, String> {
+    let separator = separator_of(text);
     let mut reader = csv::ReaderBuilder::new()
         .delimiter(separator as u8)
         .flexible(true)
         .has_headers(false)
         .from_reader(text.as_bytes());
-    let mut records = reader.records().enumerate();
-    let columns = match records.next() {
-        Some((_, Ok(record))) => headings(record.iter()),
-        _ => return Err("The file is empty. It needs a row of headings and one row for each item.".into()),
-    };
+    let mut record = csv::StringRecord::new();
+    if !matches!(reader.read_record(&mut record), Ok(true)) {
+        return Err("The file is empty. It needs a row of headings and one row for each item.".into());
+    }
+    let columns = headings(record.iter());
     if columns.len() > MOST_COLUMNS {
         return Err(format!("The file has {} columns; at most {MOST_COLUMNS} can be read.", columns.len()));
     }
-    let (mut rows, mut bad) = (Vec::new(), Vec::new());
-    for (at, record) in records {
-        let number = at + 1;
-        match record {
-            Ok(record) => match row_of(number, &record, columns.len()) {
+    let (mut rows, mut bad) = (Vec::new(), BadRows::default());
+    for number in 2.. {
+        match reader.read_record(&mut record) {
+            Ok(false) => break,
+            Ok(true) => match row_of(number, &record, columns.len()) {
                 Ok(row) => rows.push(row),
                 Err(row) => bad.push(row),
             },
             Err(fault) => bad.push(BadRow { row: number, reason: format!("cannot be read: {fault}") }),
         }
+        if rows.len() > MOST_ROWS {
+            return Err(format!("The file has more than {MOST_ROWS} rows. Split it."));
+        }
     }
     let between = if separator == '\t' { "tabs".to_owned() } else { format!("“{separator}”") };
-    Ok(Table { columns, rows, bad, read_as: format!("{encoding}, separated by {between}") })
+    Ok(Table { columns, rows, bad: bad.all(), read_as: format!("{encoding}, separated by {between}") })
+}
+
+/// Rows that cannot be used, as many of them by name as somebody may read.
+#[derive(Default)]
+struct BadRows {
+    named: Vec<BadRow>,
+    more: usize,
+    last: usize,
+}
+
+impl BadRows {
+    fn push(&mut self, row: BadRow) {
+        if self.named.len() < MOST_BAD {
+            self.named.push(row);
+        } else {
+            (self.more, self.last) = (self.more + 1, row.row);
+        }
+    }
+
+    fn all(mut self) -> Vec<BadRow> {
+        if self.more > 0 {
+            let reason = format!("is the last of {} more that cannot be used", self.more);
+            self.named.push(BadRow { row: self.last, reason });
+        }
+        self.named
+    }
 }
 
 /// So many rows are looked at for the headings.
@@ -91,49 +136,48 @@ const LONGEST_HEADING: usize = 60;
 ///
 /// # Errors
 /// In words, where nothing is filled or there are more than [`MOST_COLUMNS`] columns.
-pub fn of_cells(mut rows: Vec<Vec<String>>, read_as: String) -> Result<Table, String> {
-    let filled = |row: &Vec<String>| row.iter().filter(|cell| !cell.trim().is_empty()).count();
+pub fn of_cells(rows: Vec<Cells>, read_as: String) -> Result<Table, String> {
+    let filled = |row: &Cells| row.iter().filter(|cell| !cell.trim().is_empty()).count();
     let most = rows.iter().take(LOOKED_AT).map(filled).max().unwrap_or(0);
     let Some(head) = rows.iter().take(LOOKED_AT).position(|row| filled(row) * 2 > most) else {
         return Err("There is nothing in it. It needs a row of headings and one row for each item.".into());
     };
-    let width = rows.iter().map(Vec::len).max().unwrap_or(0);
+    let width = rows.iter().map(Cells::len).max().unwrap_or(0);
     if width > MOST_COLUMNS {
         return Err(format!("It has {width} columns; at most {MOST_COLUMNS} can be read."));
     }
-    rows.iter_mut().for_each(|row| row.resize(width, String::new()));
-    let two = match (rows.get(head), rows.get(head + 1)) {
-        (Some(upper), Some(lower)) => two_rows(upper, lower),
-        _ => None,
-    };
+    let wide = |at: usize| rows.get(at).map(|row| (0..width).map(|column| row.get(column)).collect::<Vec<_>>());
+    let named = wide(head).unwrap_or_default();
+    let two = wide(head + 1).and_then(|lower| two_rows(&named, &lower));
     let first = head + if two.is_some() { 2 } else { 1 };
-    let named = two.unwrap_or_else(|| rows.get(head).cloned().unwrap_or_default());
-    let columns = headings(named.iter().map(String::as_str));
+    let columns = match &two {
+        Some(names) => headings(names.iter().map(String::as_str)),
+        None => headings(named.into_iter()),
+    };
     let above = rows.iter().enumerate().take(head).filter(|(_, row)| filled(row) > 0);
-    let mut bad: Vec<BadRow> =
+    let bad: Vec<BadRow> =
         above.map(|(at, _)| BadRow { row: at + 1, reason: "stands above the headings".into() }).collect();
-    let mut kept = Vec::with_capacity(rows.len().saturating_sub(first));
+    let mut kept = Vec::new();
     for (at, cells) in rows.into_iter().enumerate().skip(first) {
         // An empty row of a sheet separates; nobody would miss it.
-        if cells.iter().any(|cell| !cell.trim().is_empty()) {
+        if !cells.is_blank() {
             kept.push(Row { number: at + 1, cells });
         }
     }
-    bad.sort_by_key(|row| row.row);
     Ok(Table { columns, rows: kept, bad, read_as })
 }
 
 /// Headings in two rows: the upper one has gaps that the lower one fills, and the lower one holds only short words.
-fn two_rows(upper: &[String], lower: &[String]) -> Option<Vec<String>> {
-    let is = |cell: &String| !cell.trim().is_empty();
-    let pairs = || upper.iter().zip(lower);
+fn two_rows(upper: &[&str], lower: &[&str]) -> Option<Vec<String>> {
+    let is = |cell: &str| !cell.trim().is_empty();
+    let pairs = || upper.iter().copied().zip(lower.iter().copied());
     let fills = pairs().filter(|(a, b)| !is(a) && is(b)).count();
     let both = pairs().filter(|(a, b)| is(a) && is(b)).count();
-    let words = |cell: &String| {
+    let words = |cell: &str| {
         let heading = cell.chars().count() < LONGEST_HEADING && !cell.chars().any(|c| c.is_ascii_digit());
         !is(cell) || heading
     };
-    if fills == 0 || both == 0 || pairs().any(|(a, b)| !is(a) && !is(b)) || !lower.iter().all(words) {
+    if fills == 0 || both == 0 || pairs().any(|(a, b)| !is(a) && !is(b)) || !lower.iter().copied().all(words) {
         return None;
     }
     let mut over = "";
@@ -154,7 +198,7 @@ fn headings<'a>(cells: impl Iterator<Item = &'a str>) -> Vec<String> {
         .enumerate()
         .map(|(at, cell)| match cell.trim() {
             "" => format!("column {}", at + 1),
-            name => name.to_owned(),
+            name => name.chars().take(MOST_OF_HEADING).collect(),
         })
         .collect()
 }
@@ -168,8 +212,8 @@ fn row_of(number: usize, record: &csv::StringRecord, width: usize) -> Result<Row
             format!("has {} cells where the headings have {width}; a quotation mark may be missing", record.len());
         return Err(BadRow { row: number, reason });
     }
-    let mut cells: Vec<String> = record.iter().take(width).map(str::to_owned).collect();
-    cells.resize(width, String::new());
+    let mut cells: Cells = record.iter().take(width).collect();
+    cells.shrink();
     Ok(Row { number, cells })
 }
 
@@ -232,7 +276,7 @@ mod tests {
     use proptest::prelude::*;
 
     fn cells(table: &Table) -> Vec<Vec<&str>> {
-        table.rows.iter().map(|row| row.cells.iter().map(String::as_str).collect()).collect()
+        table.rows.iter().map(|row| (0..table.columns.len()).map(|at| row.cells.get(at)).collect()).collect()
     }
 
     #[test]
@@ -277,7 +321,7 @@ mod tests {
     }
 
     fn sheet(rows: &[&[&str]]) -> Table {
-        let rows = rows.iter().map(|row| row.iter().map(|cell| (*cell).to_owned()).collect()).collect();
+        let rows = rows.iter().map(|row| row.iter().collect()).collect();
         of_cells(rows, "a sheet".into()).unwrap()
     }
 

@@ -54,7 +54,7 @@ pub fn accounts_of(table: &Table) -> Result<(Vec<AccountRow>, AccountsReport), S
     let mut rows = Vec::new();
     for row in &table.rows {
         let cell = |at: Option<usize>, most: usize| {
-            let text = row.cells.get(at?)?.split_whitespace().collect::<Vec<_>>().join(" ");
+            let text = row.cells.get(at?).split_whitespace().collect::<Vec<_>>().join(" ");
             (!text.is_empty()).then(|| text.chars().take(most).collect::<String>())
         };
         let mut leave = |reason: String| report.left_out.push(LeftOut { row: row.number, reason });

@@ -57,12 +57,22 @@ pub struct Channel {
 pub struct ChannelState {
     /// Where to go on, as the place outside gave it.
     pub cursor: Option<String>,
-    /// The key that the place asks for.
+    /// The key that a place asked for.
     pub secret: Option<String>,
+    /// The place whose key it is.
+    pub secret_for: Option<String>,
     /// When it was looked at last, in milliseconds since 1970.
     pub looked_at: Option<i64>,
     /// What went wrong then.
     pub problem: Option<String>,
+}
+
+impl ChannelState {
+    /// The key for a place; another place does not get it.
+    #[must_use]
+    pub fn key_for(&self, place: &str) -> Option<&str> {
+        self.secret.as_deref().filter(|_| self.secret_for.as_deref() == Some(place))
+    }
 }
 
 /// A week, in minutes: the longest time between two looks.
@@ -85,6 +95,8 @@ pub fn check_channel(name: &str, kind: ChannelKind, place: &str, every_minutes: 
     let far = ["http://", "https://", "stand-in:"].iter().any(|head| place.starts_with(head));
     if !fits(place, LONGEST_PLACE) || place.contains(['?', '#']) && kind.is_far() {
         faults.push(Fault::new("/place", "Say where it is, without a question mark."));
+    } else if kind.is_far() && has_user(place) {
+        faults.push(Fault::new("/place", "Leave out the name and password before the @: give the key by itself."));
     } else if far != kind.is_far() {
         let words = if kind.is_far() {
             "Write its address, such as https://desk.crossing.example."
@@ -97,6 +109,12 @@ pub fn check_channel(name: &str, kind: ChannelKind, place: &str, every_minutes: 
         faults.push(Fault::new("/every_minutes", format!("Look every 1 to {LONGEST_MINUTES} minutes.")));
     }
     if faults.is_empty() { Ok(()) } else { Err(faults) }
+}
+
+/// Whether an address has a part in front of its host that says who asks (RFC 3986, 3.2.1).
+fn has_user(place: &str) -> bool {
+    let authority = place.split_once("://").map_or("", |(_, rest)| rest.split(['/', '\\']).next().unwrap_or_default());
+    authority.contains('@')
 }
 
 /// Whether a channel is to be looked at, at a moment in milliseconds since 1970. A clock that went back does not make

@@ -1,11 +1,12 @@
 //! A document that somebody gave, as it was read from a file.
 
 use jiff::civil::Date;
+use serde::{Deserialize, Serialize};
 
 pub use crate::text::{Turn, speaker_of, turns_of};
 
 /// One thing that somebody gave: an interview, a note, a mail, a page.
-#[derive(Debug, Clone, Default, PartialEq, Eq)]
+#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, Deserialize)]
 pub struct Document {
     /// What it is called: its first line, its subject; empty where it says nothing.
     pub title: String,

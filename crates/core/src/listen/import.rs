@@ -6,6 +6,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value};
 
 use super::{Document, speakers_of};
+use crate::formats::cells::Cells;
 use crate::formats::days::{self, DayOrder};
 use crate::formats::table::{BadRow, Table};
 use crate::things::ItemId;
@@ -216,6 +217,9 @@ fn mean_length(table: &Table, at: usize) -> usize {
     sum / usize::max(count, 1)
 }
 
+/// The most that the rows of one table may hold, in bytes: what has no column of its own stands with its heading in each row.
+const MOST_HELD: usize = 192 * 1024 * 1024;
+
 /// The rows of a table as items on their way in, what is left out, and what was not understood.
 /// Linear in the number of cells.
 ///
@@ -223,15 +227,14 @@ fn mean_length(table: &Table, at: usize) -> usize {
 /// In words, where a named column is not there or two meanings share one.
 pub fn rows_of(table: &Table, columns: &Columns) -> Result<(Vec<ImportRow>, ImportReport), String> {
     check(table, columns)?;
-    let order = columns
-        .said_on
-        .map_or(DayOrder::DayFirst, |at| days::order_of(table.rows.iter().map(|r| r.cells[at].as_str())));
+    let order =
+        columns.said_on.map_or(DayOrder::DayFirst, |at| days::order_of(table.rows.iter().map(|row| row.cells.get(at))));
     let mut report = ImportReport { left_out: table.bad.clone(), day_order: order, ..ImportReport::empty() };
-    let mut rows = Vec::with_capacity(table.rows.len());
+    let (mut rows, mut held) = (Vec::with_capacity(table.rows.len()), 0);
     for row in &table.rows {
         let cell = |at: Option<usize>| at.map(|at| row.cells[at].trim()).filter(|cell| !cell.is_empty());
         let mut leave = |reason: String| report.left_out.push(LeftOut { row: row.number, reason });
-        let text = row.cells[columns.text].as_str();
+        let text = row.cells.get(columns.text);
         if text.trim().is_empty() {
             leave("has no text".into());
             continue;
@@ -256,6 +259,14 @@ pub fn rows_of(table: &Table, columns: &Columns) -> Result<(Vec<ImportRow>, Impo
             }
             rating
         });
+        let extra = extra(table, columns, &row.cells);
+        held += text.len() + extra.as_ref().map_or(0, String::len);
+        if held > MOST_HELD {
+            return Err(format!(
+                "Its rows hold more than {} MB with their headings. Split it.",
+                MOST_HELD / 1024 / 1024
+            ));
+        }
         rows.push(ImportRow {
             number: row.number,
             text: text.to_owned(),
@@ -266,7 +277,7 @@ pub fn rows_of(table: &Table, columns: &Columns) -> Result<(Vec<ImportRow>, Impo
             address: cell(columns.address).map(str::to_lowercase).filter(|address| is_address(address)),
             key: cell(columns.key).map(|key| key.chars().take(MOST_NAME).collect()),
             turns: None,
-            extra: extra(table, columns, &row.cells),
+            extra,
         });
     }
     report.left_out.sort_by_key(|left| left.row);
@@ -293,15 +304,15 @@ fn shorten(cell: &str) -> String {
     cell.chars().take(40).collect()
 }
 
-fn extra(table: &Table, columns: &Columns, cells: &[String]) -> Option<String> {
+fn extra(table: &Table, columns: &Columns, cells: &Cells) -> Option<String> {
     let used = columns.named().map(|(_, at)| at);
     let rest: Map<String, Value> = table
         .columns
         .iter()
-        .zip(cells)
+        .zip(cells.iter())
         .enumerate()
         .filter(|(at, (_, cell))| !used.contains(&Some(*at)) && !cell.trim().is_empty())
-        .map(|(_, (column, cell))| (column.clone(), Value::from(cell.as_str())))
+        .map(|(_, (column, cell))| (column.clone(), Value::from(cell)))
         .collect();
     if rest.is_empty() { None } else { Some(Value::Object(rest).to_string()) }
 }

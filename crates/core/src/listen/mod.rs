@@ -8,6 +8,7 @@ mod colours;
 mod cover;
 mod document;
 mod engine;
+mod erasing;
 mod excerpts;
 mod feedback;
 mod forms;
@@ -44,6 +45,7 @@ pub use checking::{CheckAbout, CheckWay, Checking, NO_FINDING, UNSURE, Verdict};
 pub use cover::{MARK, cover, cover_words};
 pub use document::{Document, Turn, speaker_of, turns_of};
 pub use engine::{ENGINE, Reader, Told, rating_contradicts};
+pub use erasing::{Prose, Said, holds, is_said, is_telling, prose};
 pub use excerpts::{Reading, SPLIT, SplitAnew, glance, read_feedback, read_item, split_anew};
 pub use feedback::{
     Account, Excerpt, FeedbackItem, FeedbackKind, Finding, FindingState, ItemLine, Person, Source, WhoSaid,

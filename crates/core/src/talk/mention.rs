@@ -28,6 +28,25 @@ pub fn mentions(body: &str) -> BTreeSet<Mentioned> {
     found
 }
 
+/// The text with the names of those whom it mentions as they are, whatever was typed: nobody is spoken to under another's name. Who
+/// is not known keeps what was typed. O(text).
+pub fn with_names(body: &str, mut name: impl FnMut(Mentioned) -> Option<String>) -> String {
+    let text = std::cell::RefCell::new(String::with_capacity(body.len()));
+    walk(
+        body,
+        |typed, target| {
+            let (kind, id) = match target {
+                Mentioned::Person(id) => ("person", id),
+                Mentioned::Team(id) => ("team", id.0),
+            };
+            let real = name(target).map(|name| name.replace(['[', ']', '\n'], " "));
+            text.borrow_mut().push_str(&format!("[{}]({kind}:{id})", real.as_deref().unwrap_or(typed)));
+        },
+        |plain| text.borrow_mut().push_str(plain),
+    );
+    text.into_inner()
+}
+
 /// The text as it is read where nothing is drawn: with only the names of those whom it mentions (`@Tamar`), and without the
 /// marks of bold words and of code. O(text).
 #[must_use]
@@ -93,6 +112,18 @@ mod tests {
         let expected = BTreeSet::from([Mentioned::Person(2), Mentioned::Team(TeamId(1))]);
         assert_eq!(mentions(body), expected);
         assert_eq!(without_marks(body), "@Tamar, ask the @Deck crew; @Tamar knows the [plan](https://a.example).");
+    }
+
+    #[test]
+    fn a_mention_has_the_name_of_who_is_meant() {
+        let body = "[The owner](person:2), see `[x](person:2)` and [Deck](team:1), [Gone](person:9).";
+        let named = with_names(body, |one| match one {
+            Mentioned::Person(2) => Some("Tamar [Q]".into()),
+            Mentioned::Team(_) => Some("Deck crew".into()),
+            Mentioned::Person(_) => None,
+        });
+        assert_eq!(named, "[Tamar  Q ](person:2), see `[x](person:2)` and [Deck crew](team:1), [Gone](person:9).");
+        assert_eq!(mentions(&named), mentions(body));
     }
 
     #[test]

@@ -11,5 +11,5 @@ mod mention;
 mod passage;
 
 pub use comment::{Comment, LONGEST, check_body};
-pub use mention::{Mentioned, mentions, without_marks};
+pub use mention::{Mentioned, mentions, with_names, without_marks};
 pub use passage::{AROUND, Passage, find, follow, passage, seen};

@@ -1,5 +1,6 @@
 //! Sentences, words and what they mean.
 
+mod hidden;
 mod language;
 mod logistic;
 mod meaning;
@@ -10,6 +11,7 @@ mod stems;
 mod turns;
 mod words;
 
+pub use hidden::{is_hidden, visible_line};
 pub use language::language_of;
 pub use logistic::{Example, Features, Fit, Logistic};
 pub use meaning::{DIMENSIONS, Meaning, NoMeaning, Vector, dot, middle};

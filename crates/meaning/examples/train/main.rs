@@ -55,7 +55,7 @@ fn columns(path: &str, wanted: &[&str]) -> Outcome<Vec<Vec<String>>> {
     let table = table::read(&fs::read(path)?)?;
     let places = wanted.iter().map(|name| table.columns.iter().position(|heading| heading == name));
     let places = places.collect::<Option<Vec<usize>>>().ok_or("a column is missing")?;
-    Ok(table.rows.iter().map(|row| places.iter().map(|at| row.cells[*at].clone()).collect()).collect())
+    Ok(table.rows.iter().map(|row| places.iter().map(|at| row.cells[*at].to_owned()).collect()).collect())
 }
 
 fn vectors(texts: &[String]) -> Outcome<Vec<Vector>> {

@@ -107,7 +107,7 @@ fn read_rows(table: &Table, fields: &[Option<FieldDef>]) -> (Vec<ReadRow>, Vec<B
     let (mut rows, mut bad) = (Vec::new(), table.bad.clone());
     for row in &table.rows {
         let (mut set, mut fault) = (Map::new(), None);
-        for (field, cell) in fields.iter().zip(&row.cells) {
+        for (field, cell) in fields.iter().zip(row.cells.iter()) {
             let Some(field) = field else { continue };
             match read_text(&field.label, &field.kind, cell) {
                 Ok(Value::Null) => {}

@@ -3,6 +3,7 @@
 use iron_kite_core::fields::{Collection, Context, SavedView, ViewDefinition, check_view};
 use iron_kite_core::problem::{Fault, Problem};
 use iron_kite_core::role::Right;
+use iron_kite_core::text::visible_line;
 use iron_kite_core::things::{ProductId, Thing, ThingKind};
 use iron_kite_store::{Rows, Tx};
 use serde::{Deserialize, Serialize};
@@ -93,6 +94,11 @@ fn right_for(shared: bool) -> Right {
     if shared { Right::Edit } else { Right::Read }
 }
 
+/// How a view is called where others hear of it: the name of a private one is nobody else's.
+fn called(shared: bool, name: &str) -> String {
+    if shared { format!("the view \"{}\"", name.trim()) } else { "a private view".into() }
+}
+
 /// Keeps a view.
 ///
 /// # Errors
@@ -122,7 +128,7 @@ pub fn add_view(
             open_no_other_first(tx, product, collection, 0)?;
         }
         let id = tx.insert(ThingKind::View, &values)?;
-        tx.label(format!("added the view \"{}\"", input.name.trim()));
+        tx.label(format!("added {}", called(input.shared, &input.name)));
         Ok(Some(Thing::new(ThingKind::View, id)))
     })
 }
@@ -134,7 +140,7 @@ fn check(
     today: jiff::civil::Date,
     me: Option<i64>,
 ) -> Result<serde_json::Map<String, serde_json::Value>, Problem> {
-    let name = input.name.split_whitespace().collect::<Vec<_>>().join(" ");
+    let name = visible_line(&input.name);
     let mut faults = Vec::new();
     if name.is_empty() || name.chars().count() > 80 {
         faults.push(Fault::new("/name", "Give the view a name of 1 to 80 characters."));
@@ -190,7 +196,7 @@ pub fn change_view(app: &App, call: &Call, id: i64, rev: i64, input: ViewInput) 
         }
         let thing = Thing::new(ThingKind::View, id);
         tx.update(thing, rev, &values)?;
-        tx.label(format!("changed the view \"{}\"", input.name.trim()));
+        tx.label(format!("changed {}", called(view.owner_id.is_none() && input.shared, &input.name)));
         Ok(Some(thing))
     })
 }
@@ -204,7 +210,7 @@ pub fn remove_view(app: &App, call: &Call, id: i64, rev: i64) -> Result<Saved, P
     app.save(call, right_for(view.owner_id.is_none()), move |tx| {
         let thing = Thing::new(ThingKind::View, id);
         tx.expect(thing, rev)?;
-        tx.label(format!("removed the view \"{}\"", view.name));
+        tx.label(format!("removed {}", called(view.owner_id.is_none(), &view.name)));
         tx.remove(thing)?;
         Ok(None)
     })

@@ -111,7 +111,8 @@ mod tests {
         assert_eq!(cells(&write(&sheet(), date(2026, 2, 18)).unwrap()), cells(stored));
         let read = iron_kite_core::formats::table::read(include_bytes!("../../tests/data/ideas.csv")).unwrap();
         assert_eq!(read.columns, ["Idea", "Reach", "By", "Sure"]);
-        let rows: Vec<_> = read.rows.into_iter().map(|row| row.cells).collect();
+        let rows: Vec<_> =
+            read.rows.iter().map(|row| row.cells.iter().map(str::to_owned).collect::<Vec<_>>()).collect();
         assert_eq!(rows[0], ["=1+1\nand more", "-12.5", "2026-03-31", "TRUE"]);
         assert_eq!(rows[1], ["Ärger, \"laut\"", "48000", "2028-02-29", "FALSE"]);
     }

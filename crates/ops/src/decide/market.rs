@@ -6,13 +6,14 @@ use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{CapabilityId, CompetitorId, FoundPageId, IdeaId, NoteId, ProductId, ThingKind};
 use iron_kite_core::trace::LinkKind;
-use iron_kite_documents::{Held, read};
+use iron_kite_documents::Held;
 use iron_kite_store::{Rows, Tx};
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved, fields as fields_of};
+use crate::reader::Reading;
 
 /// The market of a product.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -272,12 +273,12 @@ fn of_product(is: &ProductId, wanted: ProductId, at: &str) -> Result<(), Problem
 /// Where the file holds no document.
 pub fn page_of_file(app: &App, call: &Call, name: &str, bytes: &[u8]) -> Result<FoundPageText, Problem> {
     app.read(call, Right::Edit, |_| Ok(()))?;
-    text_of(name, bytes)
+    text_of(app.reading(call).as_mut(), name, bytes)
 }
 
 /// The first document in a file.
-pub(super) fn text_of(name: &str, bytes: &[u8]) -> Result<FoundPageText, Problem> {
-    for part in read(name, bytes) {
+pub(super) fn text_of(reading: &mut dyn Reading, name: &str, bytes: &[u8]) -> Result<FoundPageText, Problem> {
+    for part in reading.read(name, bytes)? {
         match part.held {
             Held::Documents(documents) => {
                 if let Some(document) = documents.into_iter().next() {

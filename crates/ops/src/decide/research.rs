@@ -96,15 +96,18 @@ pub(crate) fn look_into(
 
 fn keep(running: &mut Running<'_>, product: ProductId, found: Vec<PageFound>) -> Result<Vec<FoundPage>, Problem> {
     let today = running.call().today.to_string();
+    let mut reading = running.app().reading_beside();
+    let mut pages = Vec::new();
+    for page in found.into_iter().take(MOST_PAGES) {
+        let text = text_of(reading.as_mut(), "page.html", page.page.as_bytes()).map(|read| read.text);
+        // A page that holds no text says nothing, and a book is no page.
+        let fits = |text: &String| !text.trim().is_empty() && text.chars().count() <= LONGEST_PAGE;
+        pages.extend(text.ok().filter(fits).map(|text| (page, text)));
+    }
     running.write(move |tx| {
         let mut ids: Vec<FoundPageId> = Vec::new();
-        for page in found.into_iter().take(MOST_PAGES) {
+        for (page, text) in pages {
             let competitor_id = tx.rows().competitor_at(product, &page.address)?;
-            // A page that holds no text says nothing, and a book is no page.
-            let Some(text) = text_of("page.html", page.page.as_bytes()).ok().map(|read| read.text) else { continue };
-            if text.trim().is_empty() || text.chars().count() > LONGEST_PAGE {
-                continue;
-            }
             let address = Some(page.address);
             let new = NewFoundPage { product_id: product, competitor_id, title: page.title, address, text };
             let id = keep_page(tx, new, &today)?;

@@ -3,7 +3,7 @@
 use iron_kite_core::listen::{AccountsReport, accounts_of};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_documents::{Held, read};
+use iron_kite_documents::Held;
 use iron_kite_store::Way;
 use serde::Serialize;
 use serde_json::{Map, Value, json};
@@ -30,7 +30,7 @@ pub fn bring_in_accounts(app: &App, call: &Call, name: &str, bytes: &[u8]) -> Re
     app.read(call, Right::Listen, |_| Ok(()))?;
     check_size(bytes)?;
     let name = name_of(name);
-    let table = match read(&name, bytes).into_iter().next().map(|part| part.held) {
+    let table = match app.reading(call).read(&name, bytes)?.into_iter().next().map(|part| part.held) {
         Some(Held::Table(table)) => table,
         Some(Held::Refused(words)) => return Err(Problem::refused("unreadable-file", words)),
         _ => return Err(Problem::refused("unreadable-file", "This is no table. Choose a table of accounts.")),

@@ -7,7 +7,7 @@ use iron_kite_core::listen::{Columns, ImportReport, ImportRow, propose_columns, 
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{ProductId, StudyId, Thing, ThingKind};
-use iron_kite_documents::{Held, Part, read};
+use iron_kite_documents::{Held, Part};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -128,9 +128,11 @@ pub(crate) fn bring_in(running: &mut Running<'_>, ask: &BringIn) -> Result<Broug
     let mut files: Vec<i64> = ask.parts.iter().map(|part| part.file).collect();
     files.sort_unstable();
     files.dedup();
+    let mut reading = app.reading_beside();
     for file in &files {
         let incoming = app.read(call, Right::Listen, |rows| Ok(rows.incoming(*file)?))?;
-        let mut parts: Vec<Option<Part>> = read(&incoming.name, &incoming.bytes).into_iter().map(Some).collect();
+        let mut parts: Vec<Option<Part>> =
+            reading.read(&incoming.name, &incoming.bytes)?.into_iter().map(Some).collect();
         for (at, part) in ask.parts.iter().enumerate().filter(|(_, part)| part.file == *file) {
             running.advance(0)?;
             let Some(found) = parts.get_mut(part.part).and_then(Option::take) else { continue };
@@ -144,6 +146,7 @@ pub(crate) fn bring_in(running: &mut Running<'_>, ask: &BringIn) -> Result<Broug
             }
         }
     }
+    drop(reading);
     for (at, one) in ready {
         let Ready { cover, study, name, rows, report, mapping } = one;
         let how = How { mapping, take_changed: ask.take_changed, cover, study };
@@ -236,7 +239,7 @@ pub fn bring_in_file(
     let call = call.by(iron_kite_store::Way::Import);
     let mut running = Running::at_once(app, &call);
     let mut all = BroughtIn::default();
-    for part in read(&name_of(name), bytes) {
+    for part in app.reading(&call).read(&name_of(name), bytes)? {
         let columns = match &part.held {
             Held::Table(table) if !named.is_empty() => Some(columns_named(named, table)?),
             _ => None,
@@ -272,7 +275,7 @@ pub fn import(
     app.read(call, Right::Listen, |rows| Ok(rows.json(product.thing()).map(drop)?))?;
     check_size(bytes)?;
     let unreadable = |words: &str| Problem::refused("unreadable-file", words);
-    let table = match read(&name_of(name), bytes).into_iter().next() {
+    let table = match app.reading(call).read(&name_of(name), bytes)?.into_iter().next() {
         Some(Part { held: Held::Table(table), .. }) => table,
         Some(Part { held: Held::Refused(words), .. }) => return Err(unreadable(&words)),
         _ => return Err(unreadable("This is no table. Choose a table, or bring it in as a document.")),

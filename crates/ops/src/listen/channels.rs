@@ -4,7 +4,7 @@ use iron_kite_core::listen::{Channel, ChannelKind, ChannelState, check_channel, 
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{ChannelId, ProductId, Thing, ThingKind};
-use iron_kite_documents::read;
+use iron_kite_documents::Part;
 use serde::{Deserialize, Serialize};
 use serde_json::json;
 use utoipa::ToSchema;
@@ -15,6 +15,7 @@ use super::take_in::{How, take_rows};
 use crate::call::{App, Call, Saved, fields};
 use crate::jobs::{self, Ended, JobView, Running, Work};
 use crate::outside::Fetch;
+use crate::sealed::Seal;
 
 /// At most so many parts in one look; the next one goes on.
 const MOST_PARTS: usize = 2_000;
@@ -85,9 +86,9 @@ pub fn channels(app: &App, call: &Call, product: ProductId) -> Result<Vec<Channe
                 items: (channel.kind != ChannelKind::Folder)
                     .then(|| rows.items_of_source(product, &channel.name))
                     .transpose()?,
+                has_key: state.key_for(&channel.place).is_some(),
                 looked_at: state.looked_at,
                 problem: state.problem,
-                has_key: state.secret.is_some(),
                 channel,
             })
         };
@@ -103,7 +104,7 @@ pub fn add_channel(app: &App, call: &Call, new: NewChannel) -> Result<Saved, Pro
     app.read(call, Right::Own, |rows| Ok(rows.json(new.product.thing()).map(drop)?))?;
     let (name, place) = (new.name.trim().to_owned(), new.place.trim().to_owned());
     check(app, &name, new.kind, &place, new.every_minutes)?;
-    let secret = new.key.filter(|key| !key.is_empty());
+    let secret = new.key.filter(|key| !key.is_empty()).map(|key| app.seal.seal(&key)).transpose()?;
     let saved = app.save(call, Right::Own, move |tx| {
         let same: Vec<Channel> =
             tx.rows().list("WHERE product_id = ?1 AND name = ?2 COLLATE NOCASE", (new.product.0, name.clone()))?;
@@ -111,11 +112,12 @@ pub fn add_channel(app: &App, call: &Call, new: NewChannel) -> Result<Saved, Pro
             return Err(Problem::invalid("/name", "There is a channel of this name already. Take another."));
         }
         let values = json!({
-            "product_id": new.product, "name": name, "kind": new.kind, "place": place,
+            "product_id": new.product, "name": name, "kind": new.kind, "place": &place,
             "every_minutes": new.every_minutes, "covers": i64::from(new.covers),
         });
         let id = tx.insert(ThingKind::Channel, &fields(values))?;
-        tx.set_channel_state(id, &ChannelState { secret, ..ChannelState::default() })?;
+        let secret_for = secret.is_some().then_some(place);
+        tx.set_channel_state(id, &ChannelState { secret, secret_for, ..ChannelState::default() })?;
         tx.label(format!("connected {name}"));
         Ok(Some(Thing::new(ThingKind::Channel, id)))
     })?;
@@ -134,19 +136,24 @@ pub fn change_channel(app: &App, call: &Call, id: ChannelId, change: ChannelChan
     if place != known.place || every_minutes != known.every_minutes {
         check(app, &known.name, known.kind, &place, every_minutes)?;
     }
+    let key = change.key.as_deref().map(|key| if key.is_empty() { Ok(None) } else { app.seal.seal(key).map(Some) });
+    let key = key.transpose()?;
     let saved = app.save(call, Right::Own, move |tx| {
         let values = json!({
-            "place": place, "every_minutes": every_minutes,
+            "place": &place, "every_minutes": every_minutes,
             "covers": change.covers.map_or(known.covers, i64::from),
             "paused": change.paused.map_or(known.paused, i64::from),
         });
         tx.update(id.thing(), change.rev, &fields(values))?;
         let mut state = tx.rows().channel_state(id.0)?;
         if place != known.place {
-            state = ChannelState { secret: state.secret, ..ChannelState::default() };
+            // The key stays that of the place that it was given for, in case this is taken back.
+            let ChannelState { secret, secret_for, .. } = state;
+            state = ChannelState { secret, secret_for, ..ChannelState::default() };
         }
-        if let Some(key) = change.key {
-            state.secret = Some(key).filter(|key| !key.is_empty());
+        if let Some(key) = key {
+            state.secret = key;
+            state.secret_for = state.secret.is_some().then_some(place);
         }
         tx.set_channel_state(id.0, &state)?;
         tx.label(format!("changed the channel {}", known.name));
@@ -219,23 +226,27 @@ pub(crate) fn queue_due(app: &App, call: &Call) -> Result<bool, Problem> {
 /// Looks at a channel: what is new there comes in, and the place to go on from is noted with the end of the job.
 pub(crate) fn look(running: &mut Running<'_>, id: ChannelId) -> Result<BroughtIn, Ended> {
     let (channel, state) = running.ask(|rows| Ok((rows.get::<Channel>(id)?, rows.channel_state(id.0)?)))?;
-    let mut cursor = state.cursor;
+    let sealed = state.key_for(&channel.place);
+    let key = sealed.and_then(|sealed| running.app().seal.open(sealed));
+    if sealed.is_some() && key.is_none() {
+        let words = "Its key cannot be opened: the file iron-kite.key is not the one that it was sealed with. Give the key anew.";
+        running.looked(&channel, state.cursor, Some(words.to_owned()));
+        return Ok(BroughtIn::default());
+    }
+    let mut cursor = state.cursor.clone();
     let mut problem = None;
     let mut done = BroughtIn::default();
+    let mut reading = running.app().reading_beside();
     while done.parts.len() < MOST_PARTS {
         running.advance(0)?;
-        let ask = Fetch {
-            kind: channel.kind,
-            place: &channel.place,
-            secret: state.secret.as_deref(),
-            cursor: cursor.as_deref(),
-        };
+        let ask =
+            Fetch { kind: channel.kind, place: &channel.place, secret: key.as_deref(), cursor: cursor.as_deref() };
         match running.app().outside().fetch(&ask) {
             Ok(found) => {
                 let left_out = found.left_out.into_iter().map(|(name, why)| BroughtPart::refused(name, why));
                 done.parts.extend(left_out);
                 for (name, bytes) in found.files {
-                    take_file(running, &channel, &name, &bytes, &mut done)?;
+                    take_file(running, &channel, reading.read(&name, &bytes)?, &mut done)?;
                 }
                 cursor = Some(found.cursor);
                 if !found.more {
@@ -255,6 +266,29 @@ pub(crate) fn look(running: &mut Running<'_>, id: ChannelId) -> Result<BroughtIn
     Ok(done)
 }
 
+/// Seals keys that are from before keys were sealed.
+///
+/// # Errors
+/// Where the store fails.
+pub fn seal_keys(app: &App, call: &Call) -> Result<(), Problem> {
+    let open = app.read_open(|rows| {
+        let mut open = Vec::new();
+        for channel in rows.list::<Channel>("ORDER BY id", [])? {
+            let state = rows.channel_state(channel.id.0)?;
+            if state.secret.as_deref().is_some_and(|key| !Seal::is_sealed(key)) {
+                open.push((channel.id.0, state));
+            }
+        }
+        Ok(open)
+    })?;
+    for (channel, state) in open {
+        let secret = state.secret.as_deref().map(|key| app.seal.seal(key)).transpose()?;
+        let state = ChannelState { secret, ..state };
+        app.write_open(call, move |tx| Ok(tx.set_channel_state(channel, &state)?))?;
+    }
+    Ok(())
+}
+
 fn told(report: &iron_kite_core::listen::ImportReport) -> bool {
     report.added > 0 || !report.changed.is_empty() || !report.left_out.is_empty()
 }
@@ -262,11 +296,10 @@ fn told(report: &iron_kite_core::listen::ImportReport) -> bool {
 fn take_file(
     running: &mut Running<'_>,
     channel: &Channel,
-    name: &str,
-    bytes: &[u8],
+    parts: Vec<Part>,
     done: &mut BroughtIn,
 ) -> Result<(), Ended> {
-    for mut part in read(name, bytes) {
+    for mut part in parts {
         // A file of a folder is a source of its own; all that comes from one box or desk is one.
         if channel.kind != ChannelKind::Folder {
             part.name.clone_from(&channel.name);

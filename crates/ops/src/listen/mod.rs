@@ -8,6 +8,7 @@ mod channels;
 mod checking;
 mod closer;
 mod deciding;
+mod erasing;
 mod findings;
 mod grouping;
 mod items;
@@ -37,12 +38,13 @@ pub use ask::{Answering, Evidence, ask};
 pub(crate) use bring_in::bring_in;
 pub use bring_in::{AtOnce, BringIn, BroughtIn, BroughtPart, Imported, bring_in_file, brought_in, import, start};
 pub use channels::{
-    ChannelChange, ChannelView, NewChannel, add_channel, change_channel, channels, look_now, remove_channel,
+    ChannelChange, ChannelView, NewChannel, add_channel, change_channel, channels, look_now, remove_channel, seal_keys,
 };
 pub(crate) use channels::{look, queue_due};
 pub use checking::{AgreementView, CheckQuery, CheckQueue, CheckView, NewCheck, agreements, check, to_check};
 pub use closer::look_closer_now;
 pub use deciding::{MergeFindings, Narrower, SplitFinding, merge_findings, narrower, split_finding};
+pub use erasing::{Erase, ErasedView, ErasureAhead, erase_person, erasure_ahead, finish_erasing};
 pub use findings::{
     FindingChange, FindingToldView, FindingView, NewFinding, StandingIdea, add_finding, change_finding, findings,
 };
@@ -53,7 +55,7 @@ pub use mending::{ChosenWords, choose_words};
 pub(crate) use minds::Minds;
 pub use notes::{NewNote, add_note};
 pub(crate) use pages::pages_alike;
-pub use people::{ErasedView, LikelySame, Merge, Split, WhoKind, erase_person, likely_same, merge, split};
+pub use people::{LikelySame, Merge, Split, WhoKind, likely_same, merge, split};
 pub(crate) use pictures::{CONTRARY, STANDS_FOR, SaidOf, day};
 pub use pictures::{
     ExcerptQuery, ExcerptsPage, MoverView, OverviewQuery, SaidOverview, SaidPicture, finding_excerpts, finding_picture,

@@ -6,8 +6,9 @@ use iron_kite_core::formats::table::Table;
 use iron_kite_core::listen::{Columns, Document, ImportReport, ImportRow, propose_columns, rows_of, rows_of_documents};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
+use iron_kite_core::text::is_hidden;
 use iron_kite_core::things::{ProductId, StudyId};
-use iron_kite_documents::{Held, Part, read};
+use iron_kite_documents::{Held, Part};
 use iron_kite_store::queries::jobs::Incoming;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -150,7 +151,7 @@ pub fn put_down(app: &App, call: &Call, product: ProductId, name: &str, bytes: V
     app.read(call, Right::Listen, |rows| Ok(rows.json(product.thing()).map(drop)?))?;
     check_size(&bytes)?;
     let name = name_of(name);
-    let parts = read(&name, &bytes);
+    let parts = app.reading(call).read(&name, &bytes)?;
     let views = parts.into_iter().map(|part| look(app, call, product, part)).collect::<Result<Vec<_>, _>>()?;
     let (user, at) = (call.user_id(), call.now.as_millisecond());
     let file = Incoming { product_id: product, name: name.clone(), bytes };
@@ -160,7 +161,7 @@ pub fn put_down(app: &App, call: &Call, product: ProductId, name: &str, bytes: V
 
 pub(super) fn name_of(name: &str) -> String {
     let name = name.rsplit(['/', '\\']).next().unwrap_or_default();
-    let name: String = name.chars().filter(|c| !c.is_control()).take(200).collect();
+    let name: String = name.chars().filter(|c| !is_hidden(*c)).take(200).collect();
     if name.trim().is_empty() { "file".to_owned() } else { name.trim().to_owned() }
 }
 
@@ -183,9 +184,14 @@ fn look(app: &App, call: &Call, product: ProductId, part: Part) -> Result<PartVi
                 Ok((rows, report)) => counts_of(app, call, product, &name, &as_taken(rows), &report)?,
                 Err(_) => Counts::default(),
             };
-            let short = |cell: &String| cell.chars().take(SHOWN_CHARACTERS).collect::<String>();
+            let short = |cell: &str| cell.chars().take(SHOWN_CHARACTERS).collect::<String>();
             Holds::Table(TablePreview {
-                rows: table.rows.iter().take(SHOWN).map(|row| row.cells.iter().map(short).collect()).collect(),
+                rows: table
+                    .rows
+                    .iter()
+                    .take(SHOWN)
+                    .map(|row| (0..table.columns.len()).map(|at| short(row.cells.get(at))).collect())
+                    .collect(),
                 columns: table.columns,
                 read_as: table.read_as,
                 proposed,
@@ -265,7 +271,7 @@ fn counts_of(
 /// Where the file was cleared away, the part is no table, or the columns do not fit.
 pub fn counts(app: &App, call: &Call, ask: &PartAsk) -> Result<Counts, Problem> {
     let file = app.read(call, Right::Listen, |rows| Ok(rows.incoming(ask.file)?))?;
-    let part = read(&file.name, &file.bytes).into_iter().nth(ask.part);
+    let part = app.reading(call).read(&file.name, &file.bytes)?.into_iter().nth(ask.part);
     let (Some(Part { name, held: Held::Table(table) }), Some(columns)) = (part, &ask.columns) else {
         return Err(Problem::invalid("/part", "This part is no table. Choose another."));
     };

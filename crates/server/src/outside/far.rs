@@ -8,7 +8,11 @@ use std::time::Duration;
 use iron_kite_ops::outside::Fetched;
 use serde_json::Value;
 use ureq::Agent;
+use ureq::config::Config;
 use ureq::http::header::RETRY_AFTER;
+use ureq::unversioned::transport::DefaultConnector;
+
+use super::public::PublicOnly;
 
 /// So many are asked for at once.
 const PAGE: usize = 100;
@@ -16,16 +20,37 @@ const PAGE: usize = 100;
 const MOST_BYTES: u64 = 16 * 1024 * 1024;
 const PATIENCE: Duration = Duration::from_secs(20);
 
-static AGENT: LazyLock<Agent> = LazyLock::new(|| {
-    // A place that sends somewhere else is not followed: its key would go with it.
-    Agent::config_builder().timeout_global(Some(PATIENCE)).max_redirects(0).http_status_as_error(false).build().into()
-});
+/// Asks any place, or those of the open network.
+static ANY: LazyLock<Agent> = LazyLock::new(|| config().into());
+static PUBLIC: LazyLock<Agent> =
+    LazyLock::new(|| Agent::with_parts(config(), DefaultConnector::default(), PublicOnly::default()));
+
+/// Which places may be asked.
+#[derive(Debug, Clone, Copy, PartialEq, Eq)]
+pub(super) enum Reach {
+    /// Any, also of this machine.
+    Any,
+    /// Those of the open network.
+    Public,
+}
+
+fn config() -> Config {
+    // A place that sends somewhere else is not followed: its key would go with it. Nor is it asked by way of another.
+    let config = Agent::config_builder().timeout_global(Some(PATIENCE)).max_redirects(0).http_status_as_error(false);
+    config.proxy(None).build()
+}
 
 /// The next page of what is new.
-pub(super) fn fetch(address: &str, what: &str, secret: Option<&str>, cursor: Option<&str>) -> Result<Fetched, String> {
+pub(super) fn fetch(
+    reach: Reach,
+    address: &str,
+    what: &str,
+    secret: Option<&str>,
+    cursor: Option<&str>,
+) -> Result<Fetched, String> {
     let limit = PAGE.to_string();
     let asked = [("limit", limit.as_str()), ("after", cursor.unwrap_or_default())];
-    let text = ask(&format!("{}/{what}", address.trim_end_matches('/')), &asked, secret)?;
+    let text = ask(reach, &format!("{}/{what}", address.trim_end_matches('/')), &asked, secret)?;
     let wrong = || format!("Its answer is not what it should be: no JSON object with a list of {what}.");
     let page: Value = serde_json::from_str(&text).map_err(|_| wrong())?;
     let all = page[what].as_array().ok_or_else(wrong)?;
@@ -41,8 +66,9 @@ pub(super) fn fetch(address: &str, what: &str, secret: Option<&str>, cursor: Opt
 }
 
 /// What an address answers, where it answers as it should.
-pub(super) fn ask(address: &str, asked: &[(&str, &str)], secret: Option<&str>) -> Result<String, String> {
-    let mut request = AGENT.get(address).query_pairs(asked.iter().copied());
+pub(super) fn ask(reach: Reach, address: &str, asked: &[(&str, &str)], secret: Option<&str>) -> Result<String, String> {
+    let agent = if reach == Reach::Any { &ANY } else { &PUBLIC };
+    let mut request = agent.get(address).query_pairs(asked.iter().copied());
     if let Some(secret) = secret {
         request = request.header("authorization", format!("Bearer {secret}"));
     }
@@ -70,7 +96,7 @@ fn refusal(status: u16, wait: Option<&str>) -> String {
 
 fn silent(fault: &ureq::Error) -> String {
     match fault {
-        ureq::Error::HostNotFound => "There is no such host. Correct the place.".to_owned(),
+        ureq::Error::HostNotFound => "There is no such host in the open network. Correct the place; whoever runs the server may start it with --nearby for places of its own network.".to_owned(),
         ureq::Error::Timeout(_) => "It did not answer within 20 seconds. The next look tries again.".to_owned(),
         ureq::Error::BadUri(_) => "This is no address. Correct the place.".to_owned(),
         _ => "It cannot be reached. The next look tries again.".to_owned(),

@@ -4,7 +4,7 @@
 use iron_kite_ops::outside::PageFound;
 use serde::Deserialize;
 
-use super::far::ask;
+use super::far::{Reach, ask};
 
 /// So many pages are asked for.
 const MOST: usize = 12;
@@ -24,6 +24,7 @@ struct Page {
 /// Pages that speak of a question.
 pub(super) fn search(address: &str, question: &str) -> Result<Vec<PageFound>, String> {
     let text = ask(
+        Reach::Any,
         &format!("{}/pages", address.trim_end_matches('/')),
         &[("q", question), ("limit", &MOST.to_string())],
         None,

@@ -305,7 +305,7 @@ mod tests {
         let from = "Iron Kite <kite@crossing.example>".parse().unwrap();
         let way = MailWay::Server(MailServer::read(&office.address()).unwrap());
         let links = Some("https://kite.crossing.example/".to_owned());
-        let doors = Doors::new(Vec::new(), BTreeMap::new(), MailOut { from, links, way });
+        let doors = Doors::new(Vec::new(), BTreeMap::new(), MailOut { from, links, way }, true);
         let dir = tempfile::tempdir().unwrap();
         let app = App::open(dir.path()).unwrap().with_outside(Box::new(doors));
         let product = overview::add_product(&app, &at(0), "Crossing").unwrap().thing.unwrap();

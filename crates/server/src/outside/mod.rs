@@ -5,6 +5,7 @@ mod folder;
 mod library;
 mod mail;
 mod mailbox;
+mod public;
 
 use std::collections::BTreeMap;
 use std::path::{Path, PathBuf};
@@ -13,6 +14,7 @@ use iron_kite_core::listen::ChannelKind;
 use iron_kite_core::notice::Attempt;
 use iron_kite_ops::outside::{Fetch, Fetched, Letter, Outside, PagesFound};
 
+use far::Reach;
 pub(crate) use mail::{MailOut, MailServer, MailWay};
 
 /// The way out of this machine's server.
@@ -23,6 +25,8 @@ pub(crate) struct Doors {
     stand_ins: BTreeMap<String, String>,
     /// Where messages go.
     mail: MailOut,
+    /// Which places may be asked over the network.
+    reach: Reach,
 }
 
 /// The simulated place that stands in for searching the web.
@@ -32,8 +36,8 @@ const STAND_IN: &str = "stand-in:";
 
 impl Doors {
     /// Files may be read below these folders. Those that are not there may come later.
-    pub(crate) fn new(roots: Vec<PathBuf>, stand_ins: BTreeMap<String, String>, mail: MailOut) -> Self {
-        Doors { roots, stand_ins, mail }
+    pub(crate) fn new(roots: Vec<PathBuf>, stand_ins: BTreeMap<String, String>, mail: MailOut, nearby: bool) -> Self {
+        Doors { roots, stand_ins, mail, reach: if nearby { Reach::Any } else { Reach::Public } }
     }
 
     /// A path below one of the folders, with links followed: nothing leads out of them.
@@ -51,6 +55,11 @@ impl Doors {
         ))
     }
 
+    /// Simulated places are on this machine.
+    fn reach(&self, place: &str) -> Reach {
+        if place.starts_with(STAND_IN) { Reach::Any } else { self.reach }
+    }
+
     fn address<'a>(&'a self, place: &'a str) -> Result<&'a str, String> {
         let Some(name) = place.strip_prefix(STAND_IN) else { return Ok(place) };
         let known = self.stand_ins.get(name).map(String::as_str);
@@ -63,8 +72,12 @@ impl Outside for Doors {
         match ask.kind {
             ChannelKind::Folder => folder::fetch(&self.inside(ask.place)?, ask.cursor),
             ChannelKind::Mailbox => mailbox::fetch(&self.inside(ask.place)?, ask.cursor),
-            ChannelKind::Desk => far::fetch(self.address(ask.place)?, "tickets", ask.secret, ask.cursor),
-            ChannelKind::Reviews => far::fetch(self.address(ask.place)?, "reviews", ask.secret, ask.cursor),
+            ChannelKind::Desk => {
+                far::fetch(self.reach(ask.place), self.address(ask.place)?, "tickets", ask.secret, ask.cursor)
+            }
+            ChannelKind::Reviews => {
+                far::fetch(self.reach(ask.place), self.address(ask.place)?, "reviews", ask.secret, ask.cursor)
+            }
         }
     }
 

@@ -25,7 +25,7 @@ struct Called {
     name: String,
 }
 
-#[utoipa::path(tag = "attachments", params(Called), request_body(content = String, description = "The file, as it is", content_type = "application/octet-stream"), responses((status = 200, body = PutIn)))]
+#[utoipa::path(tag = "attachments", security(("session" = ["contributor"])), params(Called), request_body(content = String, description = "The file, as it is", content_type = "application/octet-stream"), responses((status = 200, body = PutIn)))]
 #[post("/attachments")]
 async fn put_in(
     desk: Desk,
@@ -51,15 +51,23 @@ async fn take_out(
     let (file, length, bytes, from) = desk
         .ask(caller, move |app, call| {
             let (file, length) = attachments::head(app, call, *id)?;
-            let Some((from, to)) = asked.and_then(|asked| asked.to_satisfiable_range(length as u64)) else {
-                return Ok((file, length, attachments::take_out(app, call, *id)?.bytes, None));
+            let Some(asked) = asked else {
+                return Ok((file, length, Some(attachments::take_out(app, call, *id)?.bytes), None));
+            };
+            let Some((from, to)) = asked.to_satisfiable_range(length as u64) else {
+                return Ok((file, length, None, None));
             };
             let from = usize::try_from(from).unwrap_or(usize::MAX);
             let to = usize::try_from(to).unwrap_or(usize::MAX);
             let part = attachments::part(app, call, *id, from, to.saturating_sub(from).saturating_add(1))?;
-            Ok((file, length, part, Some(from)))
+            Ok((file, length, Some(part), Some(from)))
         })
         .await?;
+    let Some(bytes) = bytes else {
+        return Ok(HttpResponse::RangeNotSatisfiable()
+            .insert_header(("Content-Range", format!("bytes */{length}")))
+            .finish());
+    };
     let shown = file.media_type.starts_with("image/") || is_recording(&file.media_type);
     let way = if shown { "inline" } else { "attachment" };
     let ascii: String = file.name.chars().map(|c| if c.is_ascii() { c } else { '_' }).collect();
@@ -76,7 +84,7 @@ async fn take_out(
         .insert_header(("Accept-Ranges", "bytes"))
         .insert_header(("Content-Disposition", format!("{way}; filename=\"{ascii}\"")))
         .insert_header(("Content-Security-Policy", "default-src 'none'; sandbox"))
-        .insert_header(("Cache-Control", "private, max-age=31536000, immutable"))
+        .insert_header(("Cache-Control", "private, no-store"))
         .body(bytes))
 }
 

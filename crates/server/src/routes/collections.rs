@@ -165,13 +165,13 @@ async fn convert_field(
     answer!(desk, caller, move |app, call| collections::convert_field(app, call, *id, seen.rev, to.into_inner()))
 }
 
-#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "collections", security(("session" = ["contributor"])), params(InCollection), responses((status = 200, body = Saved)))]
 #[post("/collections/{collection}/things")]
 async fn add_thing(desk: Desk, caller: Caller, collection: Path<Collection>, new: Json<NewThing>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| collections::add_thing(app, call, *collection, new.into_inner()))
 }
 
-#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = ThingsRead)))]
+#[utoipa::path(tag = "collections", security(("session" = ["contributor"])), params(InCollection), responses((status = 200, body = ThingsRead)))]
 #[post("/collections/{collection}/things/table")]
 async fn add_table(
     desk: Desk,
@@ -182,13 +182,13 @@ async fn add_table(
     answer!(desk, caller, move |app, call| collections::add_table(app, call, *collection, table.into_inner()))
 }
 
-#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = RowsPage)))]
+#[utoipa::path(tag = "collections", security(("session" = ["viewer"])), params(InCollection), responses((status = 200, body = RowsPage)))]
 #[post("/collections/{collection}/rows")]
 async fn rows(desk: Desk, caller: Caller, collection: Path<Collection>, ask: Json<RowsAsk>) -> Answer<RowsPage> {
     answer!(desk, caller, move |app, call| collections::rows(app, call, *collection, &ask))
 }
 
-#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = GroupsPage)))]
+#[utoipa::path(tag = "collections", security(("session" = ["viewer"])), params(InCollection), responses((status = 200, body = GroupsPage)))]
 #[post("/collections/{collection}/groups")]
 async fn groups(desk: Desk, caller: Caller, collection: Path<Collection>, ask: Json<RowsAsk>) -> Answer<GroupsPage> {
     answer!(desk, caller, move |app, call| collections::groups(app, call, *collection, &ask))
@@ -211,7 +211,7 @@ async fn paste(desk: Desk, caller: Caller, collection: Path<Collection>, block: 
     answer!(desk, caller, move |app, call| collections::paste(app, call, *collection, &block))
 }
 
-#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, description = "A file", content_type = "application/octet-stream", body = Vec<u8>)))]
+#[utoipa::path(tag = "collections", security(("session" = ["viewer"])), params(InCollection), responses((status = 200, description = "A file", content_type = "application/octet-stream", body = Vec<u8>)))]
 #[post("/collections/{collection}/export")]
 async fn export(
     desk: Desk,
@@ -279,7 +279,7 @@ async fn end_calendar(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpR
 }
 
 /// Open to whoever has the secret of the link: programs that subscribe to a calendar do not sign in.
-#[utoipa::path(tag = "collections", responses((status = 200, description = "iCalendar (RFC 5545)", content_type = "text/calendar", body = String)))]
+#[utoipa::path(tag = "collections", security(()), responses((status = 200, description = "iCalendar (RFC 5545)", content_type = "text/calendar", body = String)))]
 #[get("/calendars/{key}.ics")]
 async fn calendar(desk: Desk, request: HttpRequest, key: Path<String>) -> Result<HttpResponse, ApiProblem> {
     desk.not_too_often(&request)?;

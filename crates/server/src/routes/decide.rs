@@ -58,7 +58,7 @@ async fn idea(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<IdeaSheet> {
     answer!(desk, caller, move |app, call| decide::idea(app, call, IdeaId(*id)))
 }
 
-#[utoipa::path(tag = "decide", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "decide", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/decide/ideas")]
 async fn add_idea(desk: Desk, caller: Caller, new: Json<NewIdea>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| decide::add_idea(app, call, new.into_inner()))

@@ -24,7 +24,7 @@ async fn one(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<JobView> {
     answer!(desk, caller, move |app, call| jobs::job(app, call, *id))
 }
 
-#[utoipa::path(tag = "jobs", operation_id = "cancel_job", responses((status = 200, body = JobView)))]
+#[utoipa::path(tag = "jobs", security(("session" = ["contributor"])), operation_id = "cancel_job", responses((status = 200, body = JobView)))]
 #[post("/jobs/{id}/cancel")]
 async fn cancel(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<JobView> {
     answer!(desk, caller, move |app, call| jobs::cancel(app, call, *id))

@@ -52,7 +52,7 @@ async fn products(desk: Desk, caller: Caller) -> Answer<Vec<Product>> {
     answer!(desk, caller, overview::products)
 }
 
-#[utoipa::path(tag = "line", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "line", security(("session" = ["owner"])), responses((status = 200, body = Saved)))]
 #[post("/products")]
 async fn add_product(desk: Desk, caller: Caller, new: Json<NewProduct>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| overview::add_product(app, call, &new.name))
@@ -85,13 +85,13 @@ async fn get_history(desk: Desk, caller: Caller, path: Path<(ThingKind, i64)>) -
     answer!(desk, caller, move |app, call| history::history(app, call, thing(&path)))
 }
 
-#[utoipa::path(tag = "line", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "line", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[patch("/things/{kind}/{id}")]
 async fn edit(desk: Desk, caller: Caller, path: Path<(ThingKind, i64)>, edit: Json<Edit>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| things::edit(app, call, thing(&path), edit.into_inner()))
 }
 
-#[utoipa::path(tag = "line", params(Seen), responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "line", security(("session" = ["contributor"])), params(Seen), responses((status = 200, body = Saved)))]
 #[delete("/things/{kind}/{id}")]
 async fn remove(desk: Desk, caller: Caller, path: Path<(ThingKind, i64)>, seen: Query<Seen>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| things::remove(app, call, thing(&path), seen.rev))
@@ -115,25 +115,25 @@ async fn undo_state(desk: Desk, caller: Caller) -> Answer<UndoState> {
     answer!(desk, caller, history::undo_state)
 }
 
-#[utoipa::path(tag = "line", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "line", security(("session" = ["viewer"])), responses((status = 200, body = Saved)))]
 #[post("/undo")]
 async fn undo(desk: Desk, caller: Caller) -> Answer<Saved> {
     answer!(desk, caller, history::undo_last)
 }
 
-#[utoipa::path(tag = "line", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "line", security(("session" = ["viewer"])), responses((status = 200, body = Saved)))]
 #[post("/redo")]
 async fn redo(desk: Desk, caller: Caller) -> Answer<Saved> {
     answer!(desk, caller, history::redo_last)
 }
 
-#[utoipa::path(tag = "line", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "line", security(("session" = ["viewer"])), responses((status = 200, body = Saved)))]
 #[post("/changes/{id}/undo")]
 async fn undo_change(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| history::undo_set(app, call, *id))
 }
 
-#[utoipa::path(tag = "line", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "line", security(("session" = ["viewer"])), responses((status = 200, body = Saved)))]
 #[post("/changes/{id}/undo/part")]
 async fn undo_part(desk: Desk, caller: Caller, id: Path<i64>, part: Json<UndoPart>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| history::undo_part(app, call, *id, part.into_inner()))

@@ -7,10 +7,11 @@ use iron_kite_ops::Saved;
 use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
     self, AccountsIn, AgreementView, BringIn, BroughtIn, ChannelChange, ChannelView, CheckQuery, CheckQueue,
-    ChosenWords, Counts, ErasedView, Evidence, ExcerptQuery, ExcerptsPage, FindingChange, FindingView, ItemQuery,
-    ItemView, ItemsPage, LikelySame, Merge, MergeFindings, Narrower, NewChannel, NewCheck, NewConversation, NewFinding,
-    NewNote, NewQuotes, NewRun, OverviewQuery, PartAsk, PutDown, ReportPage, ReportQuery, RunLine, RunView,
-    SaidOverview, SaidPicture, SetRecording, Split, SplitFinding, StudyTemplateView, StudyView, Take, WhoKind,
+    ChosenWords, Counts, Erase, ErasedView, ErasureAhead, Evidence, ExcerptQuery, ExcerptsPage, FindingChange,
+    FindingView, ItemQuery, ItemView, ItemsPage, LikelySame, Merge, MergeFindings, Narrower, NewChannel, NewCheck,
+    NewConversation, NewFinding, NewNote, NewQuotes, NewRun, OverviewQuery, PartAsk, PutDown, ReportPage, ReportQuery,
+    RunLine, RunView, SaidOverview, SaidPicture, SetRecording, Split, SplitFinding, StudyTemplateView, StudyView, Take,
+    WhoKind,
 };
 use serde::Deserialize;
 use utoipa::IntoParams;
@@ -42,6 +43,7 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(merge)
         .service(split)
         .service(erase_person)
+        .service(erasure_ahead)
         .service(put_down)
         .service(counts)
         .service(import)
@@ -88,13 +90,13 @@ async fn item(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<ItemView> {
     answer!(desk, caller, move |app, call| listen::item(app, call, ItemId(*id)))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/listen/items/{id}/excerpts")]
 async fn choose_words(desk: Desk, caller: Caller, id: Path<i64>, words: Json<ChosenWords>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::choose_words(app, call, ItemId(*id), *words))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/listen/items/{id}/recording")]
 async fn set_recording(desk: Desk, caller: Caller, id: Path<i64>, set: Json<SetRecording>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::set_recording(app, call, ItemId(*id), *set))
@@ -106,7 +108,7 @@ async fn send_quotes(desk: Desk, caller: Caller, new: Json<NewQuotes>) -> Answer
     answer!(desk, caller, move |app, call| listen::send_quotes(app, call, new.into_inner()))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 204)))]
+#[utoipa::path(tag = "listen", security(("session" = ["viewer"])), responses((status = 204)))]
 #[post("/listen/items/{id}/reading")]
 async fn read_item(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResponse, ApiProblem> {
     desk.ask(caller, move |app, call| listen::read_item(app, call, ItemId(*id))).await?;
@@ -127,25 +129,31 @@ async fn likely_same(desk: Desk, caller: Caller, query: Query<WhoQuery>) -> Answ
     answer!(desk, caller, move |app, call| listen::likely_same(app, call, query.kind))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/listen/merge")]
 async fn merge(desk: Desk, caller: Caller, ask: Json<Merge>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::merge(app, call, ask.into_inner()))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = ErasedView)))]
+#[utoipa::path(tag = "listen", security(("session" = ["owner"])), responses((status = 200, body = ErasedView)))]
 #[post("/listen/people/{id}/erase")]
-async fn erase_person(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<ErasedView> {
-    answer!(desk, caller, move |app, call| listen::erase_person(app, call, (*id).into()))
+async fn erase_person(desk: Desk, caller: Caller, id: Path<i64>, ask: Json<Erase>) -> Answer<ErasedView> {
+    answer!(desk, caller, move |app, call| listen::erase_person(app, call, (*id).into(), ask.into_inner()))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["owner"])), responses((status = 200, body = ErasureAhead)))]
+#[get("/listen/people/{id}/erasure")]
+async fn erasure_ahead(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<ErasureAhead> {
+    answer!(desk, caller, move |app, call| listen::erasure_ahead(app, call, (*id).into()))
+}
+
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/listen/split")]
 async fn split(desk: Desk, caller: Caller, ask: Json<Split>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::split(app, call, ask.into_inner()))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/listen/notes")]
 async fn add_note(desk: Desk, caller: Caller, note: Json<NewNote>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::add_note(app, call, note.into_inner()))
@@ -157,26 +165,26 @@ async fn channels(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Answer<Ve
     answer!(desk, caller, move |app, call| listen::channels(app, call, of.product.into()))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["owner"])), responses((status = 200, body = Saved)))]
 #[post("/listen/channels")]
 async fn add_channel(desk: Desk, caller: Caller, new: Json<NewChannel>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::add_channel(app, call, new.into_inner()))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["owner"])), responses((status = 200, body = Saved)))]
 #[patch("/listen/channels/{id}")]
 async fn change_channel(desk: Desk, caller: Caller, id: Path<i64>, change: Json<ChannelChange>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::change_channel(app, call, ChannelId(*id), change.into_inner()))
 }
 
-#[utoipa::path(tag = "listen", params(Seen), responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["owner"])), params(Seen), responses((status = 200, body = Saved)))]
 #[delete("/listen/channels/{id}")]
 async fn remove_channel(desk: Desk, caller: Caller, id: Path<i64>, seen: Query<Seen>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::remove_channel(app, call, ChannelId(*id), seen.rev))
 }
 
 /// Looks at a channel now, as a job.
-#[utoipa::path(tag = "listen", responses((status = 200, body = JobView)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = JobView)))]
 #[post("/listen/channels/{id}/look")]
 async fn look_now(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<JobView> {
     answer!(desk, caller, move |app, call| listen::look_now(app, call, ChannelId(*id)))
@@ -194,7 +202,7 @@ async fn study(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<StudyView> {
     answer!(desk, caller, move |app, call| listen::study(app, call, StudyId(*id)))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/listen/conversations")]
 async fn keep_conversation(desk: Desk, caller: Caller, new: Json<NewConversation>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::keep_conversation(app, call, new.into_inner()))
@@ -202,6 +210,7 @@ async fn keep_conversation(desk: Desk, caller: Caller, new: Json<NewConversation
 
 #[utoipa::path(
     tag = "listen",
+    security(("session" = ["contributor"])),
     params(FileQuery),
     request_body(content = String, description = "The file, as it is", content_type = "application/octet-stream"),
     responses((status = 200, body = PutDown))
@@ -229,6 +238,7 @@ struct NameQuery {
 
 #[utoipa::path(
     tag = "listen",
+    security(("session" = ["contributor"])),
     params(NameQuery),
     request_body(content = String, description = "The file, as it is", content_type = "application/octet-stream"),
     responses((status = 200, body = AccountsIn))
@@ -244,13 +254,13 @@ async fn bring_in_accounts(
     answer!(desk, caller, move |app, call| listen::bring_in_accounts(app, call, &query.name, &file))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Counts)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = Counts)))]
 #[post("/listen/files/counts")]
 async fn counts(desk: Desk, caller: Caller, ask: Json<PartAsk>) -> Answer<Counts> {
     answer!(desk, caller, move |app, call| listen::counts(app, call, &ask))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = JobView)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = JobView)))]
 #[post("/listen/imports")]
 async fn import(desk: Desk, caller: Caller, ask: Json<BringIn>) -> Answer<JobView> {
     answer!(desk, caller, move |app, call| listen::start(app, call, ask.into_inner()))
@@ -269,13 +279,13 @@ async fn findings(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Answer<Ve
     answer!(desk, caller, move |app, call| listen::findings(app, call, of.product.into()))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/listen/findings")]
 async fn add_finding(desk: Desk, caller: Caller, new: Json<NewFinding>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::add_finding(app, call, new.into_inner()))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/listen/findings/{id}/excerpts")]
 async fn change_finding(desk: Desk, caller: Caller, id: Path<i64>, change: Json<FindingChange>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::change_finding(app, call, FindingId(*id), change.into_inner()))
@@ -306,13 +316,13 @@ async fn narrower(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<Vec<Narro
     answer!(desk, caller, move |app, call| listen::narrower(app, call, FindingId(*id)))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/listen/findings/merge")]
 async fn merge_findings(desk: Desk, caller: Caller, ask: Json<MergeFindings>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::merge_findings(app, call, ask.into_inner()))
 }
 
-#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/listen/findings/{id}/split")]
 async fn split_finding(desk: Desk, caller: Caller, id: Path<i64>, ask: Json<SplitFinding>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::split_finding(app, call, FindingId(*id), ask.into_inner()))
@@ -326,7 +336,7 @@ async fn runs(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Answer<Vec<Ru
 }
 
 /// Tries a run of the grouping, as a job. Nothing changes before it is taken.
-#[utoipa::path(tag = "listen", responses((status = 200, body = JobView)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = JobView)))]
 #[post("/listen/runs")]
 async fn try_run(desk: Desk, caller: Caller, new: Json<NewRun>) -> Answer<JobView> {
     answer!(desk, caller, move |app, call| listen::try_run(app, call, new.into_inner()))
@@ -339,7 +349,7 @@ async fn run(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<RunView> {
 }
 
 /// Takes what a run proposes, as a job.
-#[utoipa::path(tag = "listen", responses((status = 200, body = JobView)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = JobView)))]
 #[post("/listen/runs/{id}/take")]
 async fn take_run(desk: Desk, caller: Caller, id: Path<i64>, take: Json<Take>) -> Answer<JobView> {
     answer!(desk, caller, move |app, call| listen::take_run(app, call, *id, take.into_inner()))
@@ -370,7 +380,7 @@ async fn to_check(desk: Desk, caller: Caller, query: Query<CheckQuery>) -> Answe
 }
 
 /// Keeps what a person says of an excerpt.
-#[utoipa::path(tag = "listen", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/listen/checks")]
 async fn check(desk: Desk, caller: Caller, new: Json<NewCheck>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| listen::check(app, call, new.into_inner()))

@@ -26,13 +26,17 @@ use actix_web::web::Json;
 use actix_web::{App as Web, Error, HttpResponse, Responder, get, web};
 use iron_kite_core::fields::Period;
 use iron_kite_core::problem::Problem;
+use iron_kite_core::role::Role;
 use serde::Deserialize;
+use utoipa::openapi::security::{ApiKey, ApiKeyValue, SecurityRequirement, SecurityScheme};
 use utoipa::openapi::{ContentBuilder, OpenApi as Description, Ref, RefOr, ResponseBuilder};
 use utoipa::{IntoParams, OpenApi, ToSchema};
 use utoipa_actix_web::service_config::ServiceConfig;
 use utoipa_actix_web::{AppExt, scope};
 
 use crate::desk::{Caller, Desk};
+use crate::guard::Asks;
+use crate::health;
 use crate::problem::{ApiProblem, ProblemBody};
 
 /// What a handler answers.
@@ -72,7 +76,9 @@ where
 {
     app.app_data(web::Data::new(desk))
         .app_data(web::Data::new(Described(openapi().unwrap_or_default())))
-        .service(healthz)
+        .app_data(web::Data::new(asks()))
+        .service(health::healthz)
+        .service(health::readyz)
         // Before the scope, which answers for every address below its own.
         .service(described)
         .into_utoipa_app()
@@ -125,11 +131,6 @@ async fn described(text: web::Data<Described>) -> impl Responder {
     HttpResponse::Ok().content_type("application/json").body(text.0.clone())
 }
 
-#[get("/healthz")]
-async fn healthz() -> impl Responder {
-    HttpResponse::Ok().content_type("text/plain").body("ok\n")
-}
-
 /// The description of the API, as it is committed for the front end.
 ///
 /// # Errors
@@ -146,8 +147,41 @@ fn describe() -> Description {
         .service(scope::scope("/api/v1").configure(all))
         .split_for_parts();
     with_problems(&mut description);
+    with_roles(&mut description);
     description
 }
+
+/// What each operation asks for of whoever sends something.
+fn asks() -> Asks {
+    let description = openapi().ok().and_then(|text| serde_json::from_str(&text).ok());
+    Asks::of(&description.unwrap_or_default())
+}
+
+/// Where nothing else is said, who is signed in may ask, and it takes an editor to change something.
+fn with_roles(description: &mut Description) {
+    let session = ApiKey::Cookie(ApiKeyValue::with_description(
+        "iron_kite_session",
+        "The session of somebody who is signed in; with the least role that it takes",
+    ));
+    let components = description.components.get_or_insert_default();
+    components.security_schemes.insert(SESSION.into(), RefOr::T(SecurityScheme::ApiKey(session)));
+    for item in description.paths.paths.values_mut() {
+        for (operation, role) in [
+            (&mut item.get, Role::Viewer),
+            (&mut item.post, Role::Editor),
+            (&mut item.patch, Role::Editor),
+            (&mut item.put, Role::Editor),
+            (&mut item.delete, Role::Editor),
+        ] {
+            if let Some(operation) = operation {
+                operation.security.get_or_insert_with(|| vec![SecurityRequirement::new(SESSION, [role.name()])]);
+            }
+        }
+    }
+}
+
+/// How a session is called in the description.
+const SESSION: &str = "session";
 
 /// Runs a use case and answers with what it gives.
 macro_rules! answer {

@@ -31,13 +31,13 @@ async fn get_notices(desk: Desk, caller: Caller) -> Answer<Notices> {
     answer!(desk, caller, notice::notices)
 }
 
-#[utoipa::path(tag = "notices", responses((status = 200, body = usize)))]
+#[utoipa::path(tag = "notices", security(("session" = ["viewer"])), responses((status = 200, body = usize)))]
 #[post("/notices/read")]
 async fn read_notices(desk: Desk, caller: Caller, read: Json<ReadNotices>) -> Answer<usize> {
     answer!(desk, caller, move |app, call| notice::read_notices(app, call, read.into_inner()))
 }
 
-#[utoipa::path(tag = "notices", responses((status = 204)))]
+#[utoipa::path(tag = "notices", security(("session" = ["viewer"])), responses((status = 204)))]
 #[put("/following/{kind}/{id}")]
 async fn follow(
     desk: Desk,
@@ -56,20 +56,20 @@ async fn settings(desk: Desk, caller: Caller) -> Answer<Vec<Setting>> {
     answer!(desk, caller, notice::settings)
 }
 
-#[utoipa::path(tag = "notices", responses((status = 204)))]
+#[utoipa::path(tag = "notices", security(("session" = ["viewer"])), responses((status = 204)))]
 #[put("/notices/settings")]
 async fn set_setting(desk: Desk, caller: Caller, setting: Json<Setting>) -> Result<HttpResponse, ApiProblem> {
     desk.ask(caller, move |app, call| notice::set_setting(app, call, setting.into_inner())).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 
-#[utoipa::path(tag = "notices", responses((status = 200, body = Vec<MessageView>)))]
+#[utoipa::path(tag = "notices", security(("session" = ["owner"])), responses((status = 200, body = Vec<MessageView>)))]
 #[get("/outbox")]
 async fn outbox(desk: Desk, caller: Caller) -> Answer<Vec<MessageView>> {
     answer!(desk, caller, notice::outbox)
 }
 
-#[utoipa::path(tag = "notices", responses((status = 200, body = MessageView)))]
+#[utoipa::path(tag = "notices", security(("session" = ["owner"])), responses((status = 200, body = MessageView)))]
 #[post("/outbox/{id}/again")]
 async fn send_again(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<MessageView> {
     answer!(desk, caller, move |app, call| notice::send_again(app, call, *id))
@@ -81,7 +81,7 @@ async fn get_opening(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Answer
     answer!(desk, caller, move |app, call| opening::opening(app, call, of.product.into()))
 }
 
-#[utoipa::path(tag = "notices", responses((status = 204)))]
+#[utoipa::path(tag = "notices", security(("session" = ["viewer"])), responses((status = 204)))]
 #[put("/visit")]
 async fn visit(desk: Desk, caller: Caller, input: Json<VisitInput>) -> Result<HttpResponse, ApiProblem> {
     desk.ask(caller, move |app, call| opening::visit(app, call, input.into_inner())).await?;

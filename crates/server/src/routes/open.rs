@@ -18,14 +18,14 @@ fn open(config: &mut ServiceConfig<'_>) {
     config.service(form_to_fill).service(send_form).service(sent);
 }
 
-#[utoipa::path(tag = "open", responses((status = 200, body = OpenForm)))]
+#[utoipa::path(tag = "open", security(()), responses((status = 200, body = OpenForm)))]
 #[get("/forms/{key}")]
 async fn form_to_fill(desk: Desk, caller: Caller, request: HttpRequest, key: Path<String>) -> Answer<OpenForm> {
     desk.not_too_often(&request)?;
     answer!(desk, caller, move |app, call| decide::form_to_fill(app, call, &key))
 }
 
-#[utoipa::path(tag = "open", responses((status = 200, body = Sent)))]
+#[utoipa::path(tag = "open", security(()), responses((status = 200, body = Sent)))]
 #[post("/forms/{key}")]
 async fn send_form(
     desk: Desk,
@@ -34,11 +34,11 @@ async fn send_form(
     key: Path<String>,
     filled: Json<FilledForm>,
 ) -> Result<Json<Sent>, ApiProblem> {
-    desk.not_sent_too_often(&request)?;
+    desk.not_sent_too_often(&request, &key)?;
     answer!(desk, caller, move |app, call| decide::send_form(app, call, &key, &filled))
 }
 
-#[utoipa::path(tag = "open", responses((status = 200, body = SentView)))]
+#[utoipa::path(tag = "open", security(()), responses((status = 200, body = SentView)))]
 #[get("/requests/{key}")]
 async fn sent(desk: Desk, request: HttpRequest, key: Path<String>) -> Answer<SentView> {
     desk.not_too_often(&request)?;

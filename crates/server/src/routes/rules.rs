@@ -52,7 +52,7 @@ async fn rule_runs(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<Vec<Rule
     answer!(desk, caller, move |app, call| rules::rule_runs(app, call, RuleId(*id)))
 }
 
-#[utoipa::path(tag = "rules", responses((status = 200, body = DryRun)))]
+#[utoipa::path(tag = "rules", security(("session" = ["viewer"])), responses((status = 200, body = DryRun)))]
 #[post("/rules/try")]
 async fn try_rule(desk: Desk, caller: Caller, ask: Json<TryRule>) -> Answer<DryRun> {
     answer!(desk, caller, move |app, call| rules::dry_run(app, call, ask.into_inner()))

@@ -47,7 +47,7 @@ async fn add_model(desk: Desk, caller: Caller, input: Json<ModelInput>) -> Answe
     answer!(desk, caller, move |app, call| decide::keep_model(app, call, None, input.into_inner()))
 }
 
-#[utoipa::path(tag = "decide", responses((status = 200, body = Weighed)))]
+#[utoipa::path(tag = "decide", security(("session" = ["viewer"])), responses((status = 200, body = Weighed)))]
 #[post("/decide/models/weights")]
 async fn weights(desk: Desk, caller: Caller, pairs: Json<Pairs>) -> Answer<Weighed> {
     answer!(desk, caller, move |app, call| decide::weights(app, call, &pairs))
@@ -65,19 +65,19 @@ async fn change_model(desk: Desk, caller: Caller, id: Path<i64>, input: Json<Mod
     answer!(desk, caller, move |app, call| decide::keep_model(app, call, Some(*id), input.into_inner()))
 }
 
-#[utoipa::path(tag = "decide", responses((status = 200, body = Scores)))]
+#[utoipa::path(tag = "decide", security(("session" = ["viewer"])), responses((status = 200, body = Scores)))]
 #[post("/decide/scores")]
 async fn scores(desk: Desk, caller: Caller, ask: Json<ScoresAsk>) -> Answer<Scores> {
     answer!(desk, caller, move |app, call| decide::scores(app, call, &ask))
 }
 
-#[utoipa::path(tag = "decide", responses((status = 200, body = Option<Why>)))]
+#[utoipa::path(tag = "decide", security(("session" = ["viewer"])), responses((status = 200, body = Option<Why>)))]
 #[post("/decide/scores/why")]
 async fn why(desk: Desk, caller: Caller, ask: Json<WhyAsk>) -> Answer<Option<Why>> {
     answer!(desk, caller, move |app, call| decide::why(app, call, &ask))
 }
 
-#[utoipa::path(tag = "decide", responses((status = 200, body = BudgetView)))]
+#[utoipa::path(tag = "decide", security(("session" = ["viewer"])), responses((status = 200, body = BudgetView)))]
 #[post("/decide/budget")]
 async fn budget(desk: Desk, caller: Caller, ask: Json<AffordAsk>) -> Answer<BudgetView> {
     answer!(desk, caller, move |app, call| decide::budget(app, call, &ask))
@@ -97,7 +97,7 @@ async fn estimates(desk: Desk, caller: Caller, id: Path<i64>, by: Query<ByModel>
     answer!(desk, caller, move |app, call| decide::estimates(app, call, IdeaId(*id), by.model.as_deref()))
 }
 
-#[utoipa::path(tag = "decide", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "decide", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/decide/ideas/{id}/estimates")]
 async fn estimate(desk: Desk, caller: Caller, id: Path<i64>, input: Json<EstimateInput>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| decide::estimate(app, call, IdeaId(*id), input.into_inner()))

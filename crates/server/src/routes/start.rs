@@ -2,20 +2,21 @@
 
 use actix_web::cookie::time::Duration;
 use actix_web::cookie::{Cookie, SameSite};
-use actix_web::http::header::ContentEncoding;
-use actix_web::web::Json;
-use actix_web::{HttpRequest, HttpResponse, delete, get, post};
+use actix_web::http::header::{ContentEncoding, USER_AGENT};
+use actix_web::web::{Json, Path};
+use actix_web::{HttpRequest, HttpResponse, ResponseError, delete, get, post, put};
 use iron_kite_core::problem::Problem;
-use iron_kite_ops::people::{self, NewOwner};
+use iron_kite_ops::people::{self, CalendarLink, NewOwner, OpenSession, OwnPassword};
 use iron_kite_ops::{Actor, people::Member};
 use serde::{Deserialize, Serialize};
+use serde_json::Value;
 use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
 
 use super::{Answer, answer, signed_in};
-use crate::demo;
-use crate::desk::{COOKIE, Caller, Desk, present};
+use crate::desk::{Caller, Desk};
 use crate::problem::ApiProblem;
+use crate::{audit, demo};
 
 pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
     config
@@ -25,6 +26,13 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(sign_out)
         .service(me)
         .service(members)
+        .service(close_member)
+        .service(calendar_links)
+        .service(end_calendar_link)
+        .service(my_sessions)
+        .service(end_my_session)
+        .service(change_own_password)
+        .service(leave)
         .service(events);
 }
 
@@ -57,6 +65,16 @@ struct DemoPerson {
     role: String,
 }
 
+/// Who begins a workspace: whoever sees the console of the server.
+#[derive(Deserialize, ToSchema)]
+struct FirstOwner {
+    /// The code that the server showed when it was started.
+    code: String,
+    /// The owner, and what is managed.
+    #[serde(flatten)]
+    owner: NewOwner,
+}
+
 /// What a person signs in with.
 #[derive(Deserialize, ToSchema)]
 struct SignIn {
@@ -66,7 +84,7 @@ struct SignIn {
     password: String,
 }
 
-#[utoipa::path(tag = "start", responses((status = 200, body = StartPage)))]
+#[utoipa::path(tag = "start", security(()), responses((status = 200, body = StartPage)))]
 #[get("/start")]
 async fn start(desk: Desk) -> Answer<StartPage> {
     let demo = desk.0.demo.then(|| DemoPeople {
@@ -80,41 +98,64 @@ async fn start(desk: Desk) -> Answer<StartPage> {
     Ok(Json(StartPage { needs_owner: start.needs_owner, demo }))
 }
 
-#[utoipa::path(tag = "start", responses((status = 204)))]
+#[utoipa::path(tag = "start", security(()), responses((status = 204)))]
 #[post("/start")]
-async fn start_owner(desk: Desk, new: Json<NewOwner>) -> Result<HttpResponse, ApiProblem> {
-    desk.ask(Caller::default(), move |app, call| people::start_owner(app, call, new.into_inner())).await?;
+async fn start_owner(desk: Desk, request: HttpRequest, first: Json<FirstOwner>) -> Result<HttpResponse, ApiProblem> {
+    desk.0.tries.take(&desk.from(&request), "the first owner")?;
+    let FirstOwner { code, owner } = first.into_inner();
+    let given: String = code.chars().filter(char::is_ascii_alphanumeric).collect::<String>().to_lowercase();
+    if desk.0.first_code.as_ref().is_some_and(|code| code.replace('-', "") != given) {
+        let words =
+            "This is not the code that the server showed when it was started. Look there, and type it as it stands.";
+        return Err(Problem::invalid("/code", words).into());
+    }
+    desk.hash(Caller::default(), move |app, call| people::start_owner(app, call, owner)).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 
-#[utoipa::path(tag = "start", responses((status = 200, body = Actor)))]
+#[utoipa::path(tag = "start", security(()), responses((status = 200, body = Actor)))]
 #[post("/session")]
 async fn sign_in(desk: Desk, request: HttpRequest, given: Json<SignIn>) -> Result<HttpResponse, ApiProblem> {
-    desk.not_tried_too_often(&request, &given.email)?;
+    let (from, email) = (desk.from(&request), given.email.chars().take(300).collect::<String>());
+    let note = |who: Option<&Actor>, outcome: &str| {
+        desk.0.audit.note("signed in", who, &from, outcome, audit::typed(&email));
+    };
+    if let Err(problem) = desk.0.tries.take(&from, &email) {
+        note(None, "refused (429)");
+        return Err(problem.into());
+    }
+    let browser = request.headers().get(USER_AGENT).and_then(|browser| browser.to_str().ok()).map(str::to_owned);
     let session = desk
-        .ask(Caller::default(), move |app, _| people::sign_in(app, &present(), &given.email, &given.password))
-        .await?;
-    let cookie = cookie(session.key, Duration::days(14), desk.0.behind_tls);
+        .hash(Caller::default(), move |app, call| {
+            people::sign_in(app, call, &given.email, &given.password, browser.as_deref())
+        })
+        .await
+        .inspect_err(|problem| note(None, &format!("refused ({})", problem.status_code().as_u16())))?;
+    desk.0.tries.succeeded(&from, &email);
+    note(Some(&session.actor), "done");
+    let cookie = cookie(&desk, session.key, Duration::seconds(people::SESSION.as_secs()));
     Ok(HttpResponse::Ok().cookie(cookie).json(session.actor))
 }
 
-fn cookie(value: String, lasts: Duration, behind_tls: bool) -> Cookie<'static> {
-    Cookie::build(COOKIE, value)
+fn cookie(desk: &Desk, value: String, lasts: Duration) -> Cookie<'static> {
+    Cookie::build(desk.cookie(), value)
         .path("/")
         .http_only(true)
         .same_site(SameSite::Lax)
-        .secure(behind_tls)
+        .secure(desk.0.behind_tls)
         .max_age(lasts)
         .finish()
 }
 
-#[utoipa::path(tag = "start", responses((status = 204)))]
+#[utoipa::path(tag = "start", security(()), responses((status = 204)))]
 #[delete("/session")]
-async fn sign_out(desk: Desk, caller: Caller) -> Result<HttpResponse, ApiProblem> {
-    if let Some(key) = caller.key {
+async fn sign_out(desk: Desk, caller: Caller, request: HttpRequest) -> Result<HttpResponse, ApiProblem> {
+    if let Some(key) = caller.key.clone() {
+        let who = desk.ask(caller, |_, call| Ok(call.actor.clone())).await?;
+        desk.0.audit.note("signed out", who.as_ref(), &desk.from(&request), "done", Value::Null);
         desk.ask(Caller::default(), move |app, call| people::sign_out(app, call, &key)).await?;
     }
-    Ok(HttpResponse::NoContent().cookie(cookie(String::new(), Duration::ZERO, desk.0.behind_tls)).finish())
+    Ok(HttpResponse::NoContent().cookie(cookie(&desk, String::new(), Duration::ZERO)).finish())
 }
 
 #[utoipa::path(tag = "start", responses((status = 200, body = Actor)))]
@@ -123,19 +164,91 @@ async fn me(desk: Desk, caller: Caller) -> Answer<Actor> {
     answer!(desk, caller, |_, call| call.actor.clone().ok_or(Problem::NotSignedIn))
 }
 
-#[utoipa::path(tag = "start", responses((status = 200, body = Vec<Member>)))]
+#[utoipa::path(tag = "start", security(("session" = ["owner"])), responses((status = 200, body = Vec<Member>)))]
 #[get("/members")]
 async fn members(desk: Desk, caller: Caller) -> Answer<Vec<Member>> {
     answer!(desk, caller, people::members)
 }
 
+/// Whether an account is closed.
+#[derive(Deserialize, ToSchema)]
+struct Closed {
+    /// The address of the account.
+    email: String,
+    /// Whether it is.
+    closed: bool,
+}
+
+#[utoipa::path(tag = "start", security(("session" = ["owner"])), responses((status = 204)))]
+#[put("/members/closed")]
+async fn close_member(desk: Desk, caller: Caller, ask: Json<Closed>) -> Result<HttpResponse, ApiProblem> {
+    desk.ask(caller, move |app, call| people::set_closed(app, call, &ask.email, ask.closed)).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+#[utoipa::path(tag = "start", security(("session" = ["owner"])), responses((status = 200, body = Vec<CalendarLink>)))]
+#[get("/calendar-links")]
+async fn calendar_links(desk: Desk, caller: Caller) -> Answer<Vec<CalendarLink>> {
+    answer!(desk, caller, people::calendar_links)
+}
+
+#[utoipa::path(tag = "start", security(("session" = ["owner"])), responses((status = 204)))]
+#[delete("/calendar-links/{id}")]
+async fn end_calendar_link(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResponse, ApiProblem> {
+    desk.ask(caller, move |app, call| people::end_calendar_link(app, call, *id)).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+#[utoipa::path(tag = "start", responses((status = 200, body = Vec<OpenSession>)))]
+#[get("/me/sessions")]
+async fn my_sessions(desk: Desk, caller: Caller) -> Answer<Vec<OpenSession>> {
+    let key = caller.key.clone().unwrap_or_default();
+    answer!(desk, caller, move |app, call| people::my_sessions(app, call, &key))
+}
+
+#[utoipa::path(tag = "start", security(("session" = ["viewer"])), responses((status = 204)))]
+#[delete("/me/sessions/{session}")]
+async fn end_my_session(desk: Desk, caller: Caller, session: Path<String>) -> Result<HttpResponse, ApiProblem> {
+    desk.ask(caller, move |app, call| people::end_my_session(app, call, &session)).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+#[utoipa::path(tag = "start", security(("session" = ["viewer"])), responses((status = 204)))]
+#[put("/me/password")]
+async fn change_own_password(
+    desk: Desk,
+    caller: Caller,
+    request: HttpRequest,
+    new: Json<OwnPassword>,
+) -> Result<HttpResponse, ApiProblem> {
+    // Whoever has found an open window guesses no faster than at the door.
+    let (key, from) = (caller.key.clone().unwrap_or_default(), desk.from(&request));
+    desk.0.tries.take(&from, &format!("password of {key}"))?;
+    let who = desk.ask(caller.clone(), |_, call| Ok(call.actor.clone())).await?;
+    let done = desk.hash(caller, move |app, call| people::change_own_password(app, call, &key, &new)).await;
+    let outcome = if done.is_ok() { "done" } else { "refused" };
+    desk.0.audit.note("own password", who.as_ref(), &from, outcome, Value::Null);
+    done?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+#[utoipa::path(tag = "start", security(("session" = ["viewer"])), responses((status = 204)))]
+#[delete("/me")]
+async fn leave(desk: Desk, caller: Caller, request: HttpRequest) -> Result<HttpResponse, ApiProblem> {
+    let who = desk.ask(caller.clone(), |_, call| Ok(call.actor.clone())).await?;
+    desk.ask(caller, people::leave).await?;
+    desk.0.audit.note("left", who.as_ref(), &desk.from(&request), "done", Value::Null);
+    Ok(HttpResponse::NoContent().cookie(cookie(&desk, String::new(), Duration::ZERO)).finish())
+}
+
 #[utoipa::path(tag = "start", responses((status = 200, description = "Changes as they happen", content_type = "text/event-stream", body = String)))]
 #[get("/events")]
 async fn events(desk: Desk, caller: Caller) -> Result<HttpResponse, ApiProblem> {
-    signed_in(&desk, caller).await?;
+    signed_in(&desk, caller.clone()).await?;
+    let live = desk.0.live.stream(desk.clone(), caller);
     Ok(HttpResponse::Ok()
         .content_type("text/event-stream")
         .insert_header(ContentEncoding::Identity)
         .insert_header(("Cache-Control", "no-cache"))
-        .streaming(desk.0.live.stream()))
+        .streaming(live))
 }

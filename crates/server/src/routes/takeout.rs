@@ -78,7 +78,7 @@ async fn stories_csv(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Result
     Ok(download("stories.csv", "text/csv; charset=utf-8", table))
 }
 
-#[utoipa::path(tag = "takeout", responses((status = 200, content_type = "application/json", body = Object)))]
+#[utoipa::path(tag = "takeout", security(("session" = ["owner"])), responses((status = 200, content_type = "application/json", body = Object)))]
 #[get("/takeout/workspace.json")]
 async fn export_all(desk: Desk, caller: Caller) -> Result<HttpResponse, ApiProblem> {
     let text = desk
@@ -92,6 +92,7 @@ async fn export_all(desk: Desk, caller: Caller) -> Result<HttpResponse, ApiProbl
 
 #[utoipa::path(
     tag = "takeout",
+    security(("session" = ["owner"])),
     request_body(content = String, description = "The file, as it is", content_type = "application/octet-stream"),
     responses((status = 200, body = Brought))
 )]

@@ -25,25 +25,25 @@ async fn get_talk(desk: Desk, caller: Caller, path: Path<(ThingKind, i64)>) -> A
     answer!(desk, caller, move |app, call| talk::talk(app, call, Thing::new(path.0, path.1)))
 }
 
-#[utoipa::path(tag = "talk", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "talk", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/comments")]
 async fn add_comment(desk: Desk, caller: Caller, new: Json<NewComment>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| talk::add_comment(app, call, new.into_inner()))
 }
 
-#[utoipa::path(tag = "talk", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "talk", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[patch("/comments/{id}")]
 async fn edit_comment(desk: Desk, caller: Caller, id: Path<i64>, edit: Json<CommentEdit>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| talk::edit_comment(app, call, CommentId(*id), edit.into_inner()))
 }
 
-#[utoipa::path(tag = "talk", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "talk", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/comments/{id}/resolved")]
 async fn resolve_comment(desk: Desk, caller: Caller, id: Path<i64>, to: Json<Resolve>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| talk::resolve_comment(app, call, CommentId(*id), to.into_inner()))
 }
 
-#[utoipa::path(tag = "talk", params(Seen), responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "talk", security(("session" = ["contributor"])), params(Seen), responses((status = 200, body = Saved)))]
 #[delete("/comments/{id}")]
 async fn remove_comment(desk: Desk, caller: Caller, id: Path<i64>, seen: Query<Seen>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| talk::remove_comment(app, call, CommentId(*id), seen.rev))

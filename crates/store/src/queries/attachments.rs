@@ -3,6 +3,7 @@
 use rusqlite::{MAIN_DB, OptionalExtension, params};
 
 use crate::error::{Error, Result};
+use crate::functions::digest;
 use crate::rows::Rows;
 use crate::writer::Tx;
 
@@ -29,6 +30,18 @@ impl Rows<'_> {
             .prepare_cached(sql)?
             .query_row([id], |row| Ok(Attachment { name: row.get(0)?, media_type: row.get(1)?, bytes: row.get(2)? }));
         found.optional()?.ok_or_else(|| Error::NotFound(format!("file {id}")))
+    }
+
+    /// The number, name and media type of the newest files.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn attachment_heads(&self, most: usize) -> Result<Vec<(i64, String, String)>> {
+        let sql = "SELECT id, name, media_type FROM attachment ORDER BY id DESC LIMIT ?1";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        let heads = statement
+            .query_map([i64::try_from(most).unwrap_or(i64::MAX)], |row| Ok((row.get(0)?, row.get(1)?, row.get(2)?)))?;
+        Ok(heads.collect::<rusqlite::Result<_>>()?)
     }
 
     /// What the file with this number is called, its media type, and how many bytes it has.
@@ -72,8 +85,10 @@ impl Tx<'_> {
     /// Where the store fails.
     pub fn add_attachment(&mut self, file: &Attachment, user: Option<i64>, at: i64) -> Result<i64> {
         let connection = self.rows().connection;
-        let sql = "INSERT INTO attachment(name, media_type, bytes, user_id, made_at) VALUES (?1, ?2, ?3, ?4, ?5)";
-        connection.prepare_cached(sql)?.execute(params![file.name, file.media_type, file.bytes, user, at])?;
+        let sql =
+            "INSERT INTO attachment(name, media_type, bytes, user_id, made_at, digest) VALUES (?1, ?2, ?3, ?4, ?5, ?6)";
+        let values = params![file.name, file.media_type, file.bytes, user, at, digest(&file.bytes)];
+        connection.prepare_cached(sql)?.execute(values)?;
         Ok(connection.last_insert_rowid())
     }
 }

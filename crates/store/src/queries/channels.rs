@@ -13,9 +13,15 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn channel_state(&self, channel: i64) -> Result<ChannelState> {
-        let sql = "SELECT cursor, secret, looked_at, problem FROM channel_state WHERE channel_id = ?1";
+        let sql = "SELECT cursor, secret, looked_at, problem, secret_for FROM channel_state WHERE channel_id = ?1";
         let state = self.connection.prepare_cached(sql)?.query_row([channel], |row| {
-            Ok(ChannelState { cursor: row.get(0)?, secret: row.get(1)?, looked_at: row.get(2)?, problem: row.get(3)? })
+            Ok(ChannelState {
+                cursor: row.get(0)?,
+                secret: row.get(1)?,
+                looked_at: row.get(2)?,
+                problem: row.get(3)?,
+                secret_for: row.get(4)?,
+            })
         });
         Ok(state.optional()?.unwrap_or_default())
     }
@@ -37,10 +43,10 @@ impl Tx<'_> {
     /// Where the store fails.
     pub fn set_channel_state(&mut self, channel: i64, state: &ChannelState) -> Result<()> {
         let sql =
-            "INSERT INTO channel_state(channel_id, cursor, secret, looked_at, problem) VALUES (?1, ?2, ?3, ?4, ?5)
-            ON CONFLICT (channel_id) DO UPDATE SET cursor = ?2, secret = ?3, looked_at = ?4, problem = ?5";
-        let ChannelState { cursor, secret, looked_at, problem } = state;
-        let values = params![channel, cursor, secret, looked_at, problem];
+            "INSERT INTO channel_state(channel_id, cursor, secret, looked_at, problem, secret_for) VALUES (?1, ?2, ?3, ?4, ?5, ?6)
+            ON CONFLICT (channel_id) DO UPDATE SET cursor = ?2, secret = ?3, looked_at = ?4, problem = ?5, secret_for = ?6";
+        let ChannelState { cursor, secret, looked_at, problem, secret_for } = state;
+        let values = params![channel, cursor, secret, looked_at, problem, secret_for];
         self.rows().connection.prepare_cached(sql)?.execute(values)?;
         Ok(())
     }

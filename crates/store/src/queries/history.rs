@@ -1,6 +1,7 @@
 //! History, and what a person can take back or do again.
 
 use iron_kite_core::history::PARTS;
+use iron_kite_core::role::Right;
 use iron_kite_core::things::{Thing, ThingKind};
 use rusqlite::{OptionalExtension, Row, params};
 use serde_json::{Map, Value};
@@ -138,6 +139,39 @@ impl Rows<'_> {
     pub fn change_set_user(&self, set: ChangeSetId) -> Result<Option<Option<i64>>> {
         let sql = "SELECT user_id FROM change_set WHERE id = ?1";
         Ok(self.connection.prepare_cached(sql)?.query_row([set], |row| row.get(0)).optional()?)
+    }
+
+    /// The right that the changes of a set needed. Of sets that were written before it was kept, what the kinds of things that
+    /// they touched need at least.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn right_of_set(&self, set: ChangeSetId) -> Result<Right> {
+        let sql = "SELECT coalesce((SELECT needs FROM change_set WHERE id = ?1),
+            CASE WHEN EXISTS (SELECT 1 FROM change WHERE set_id = ?1 AND kind = 'channel') THEN 3 ELSE 1 END)";
+        let rank: u8 = self.connection.prepare_cached(sql)?.query_row([set], |row| row.get(0))?;
+        Ok(Right::ALL.get(usize::from(rank)).copied().unwrap_or(Right::Own))
+    }
+
+    /// Whose a thing was that is gone.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn last_owner(&self, thing: Thing) -> Result<Option<i64>> {
+        let sql = "SELECT before ->> 'owner_id' FROM change WHERE kind = ?1 AND row_id = ?2 AND after IS NULL ORDER BY id DESC LIMIT 1";
+        let owner =
+            self.connection.prepare_cached(sql)?.query_row(params![thing.kind.name(), thing.id], |row| row.get(0));
+        Ok(owner.optional()?.flatten())
+    }
+
+    /// Whether a set touched what somebody else keeps for themselves.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn is_private(&self, set: ChangeSetId, me: i64) -> Result<bool> {
+        let sql = "SELECT EXISTS (SELECT 1 FROM change WHERE set_id = ?1 AND kind = 'view'
+            AND (coalesce(before ->> 'owner_id', ?2) <> ?2 OR coalesce(after ->> 'owner_id', ?2) <> ?2))";
+        Ok(self.connection.prepare_cached(sql)?.query_row(params![set, me], |row| row.get(0))?)
     }
 
     /// The newest set of a person that can be taken back.

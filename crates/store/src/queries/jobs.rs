@@ -7,6 +7,7 @@ use rusqlite::types::Value as Sql;
 use rusqlite::{OptionalExtension, Row, params};
 
 use crate::error::{Error, Result};
+use crate::functions::digest;
 use crate::ledger::ChangeSetId;
 use crate::rows::Rows;
 use crate::writer::Tx;
@@ -173,8 +174,9 @@ impl Tx<'_> {
                 "DELETE FROM incoming WHERE at < ?1 AND NOT EXISTS (SELECT 1 FROM job WHERE state IN ('queued', 'running'))",
             )?
             .execute([at - DAY])?;
-        let sql = "INSERT INTO incoming(product_id, user_id, name, bytes, at) VALUES (?1, ?2, ?3, ?4, ?5)";
-        connection.prepare_cached(sql)?.execute(params![file.product_id.0, user, file.name, file.bytes, at])?;
+        let sql = "INSERT INTO incoming(product_id, user_id, name, bytes, at, digest) VALUES (?1, ?2, ?3, ?4, ?5, ?6)";
+        let values = params![file.product_id.0, user, file.name, file.bytes, at, digest(&file.bytes)];
+        connection.prepare_cached(sql)?.execute(values)?;
         Ok(connection.last_insert_rowid())
     }
 

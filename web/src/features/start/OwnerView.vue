@@ -6,7 +6,7 @@ import StartFrame from './StartFrame.vue'
 
 /** The first start: the owner, what is managed, and who builds it. */
 const router = useRouter()
-const form = reactive({ name: '', email: '', password: '', product: '', team: '' })
+const form = reactive({ code: '', name: '', email: '', password: '', product: '', team: '' })
 const problem = ref('')
 
 async function begin() {
@@ -26,16 +26,18 @@ async function begin() {
   <StartFrame title="Begin a workspace">
     <p class="quiet">Nobody can sign in yet. Whoever fills this in owns the workspace and can add others.</p>
     <form @submit.prevent="begin">
+      <label for="code">The code that the server showed when it was started</label>
+      <BFormInput id="code" v-model="form.code" autocomplete="off" spellcheck="false" required />
       <label for="name">Your name</label>
       <BFormInput id="name" v-model="form.name" autocomplete="name" required />
       <label for="email">Your address</label>
       <BFormInput id="email" v-model="form.email" type="email" autocomplete="username" required />
-      <label for="password">A password of at least ten characters</label>
+      <label for="password">A password of at least twelve characters</label>
       <BFormInput
         id="password"
         v-model="form.password"
         type="password"
-        minlength="10"
+        minlength="12"
         autocomplete="new-password"
         required
       />

@@ -1,0 +1,37 @@
+//! The way to what files hold that people gave: a port, as files of strangers are read in a process of their own, which may
+//! end as it likes.
+
+use iron_kite_core::problem::Problem;
+use iron_kite_documents::{Part, read};
+
+/// Reads files.
+pub trait Reader: Send + Sync {
+    /// Begins to read for somebody; nobody where the program itself does. Several files one after the other are read faster by
+    /// one of these than each by its own.
+    fn begin<'a>(&'a self, whose: Option<i64>) -> Box<dyn Reading + 'a>;
+}
+
+/// Somebody's turn to read.
+pub trait Reading {
+    /// What a file holds. What cannot be read, whatever it did to its reader, is a refused part.
+    ///
+    /// # Errors
+    /// Busy, where too many wait for their turn.
+    fn read(&mut self, name: &str, bytes: &[u8]) -> Result<Vec<Part>, Problem>;
+}
+
+/// Reads files in this process: for tests and for what the program itself brings.
+#[derive(Debug, Clone, Copy)]
+pub(crate) struct Inside;
+
+impl Reader for Inside {
+    fn begin<'a>(&'a self, _: Option<i64>) -> Box<dyn Reading + 'a> {
+        Box::new(Inside)
+    }
+}
+
+impl Reading for Inside {
+    fn read(&mut self, name: &str, bytes: &[u8]) -> Result<Vec<Part>, Problem> {
+        Ok(read(name, bytes))
+    }
+}

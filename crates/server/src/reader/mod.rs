@@ -1,0 +1,84 @@
+//! Files of people are read in a process of its own: this program again, with little memory, little time and nothing else. What
+//! a file does to its reader ends there.
+//!
+//! | file | what it does |
+//! |---|---|
+//! | `turns` | who reads when: few at once, one for each person |
+//! | `process` | one such process from here: fed, heard, and ended |
+//! | `within` | what it does itself |
+
+mod process;
+mod turns;
+mod within;
+
+use iron_kite_core::problem::Problem;
+use iron_kite_documents::{DAMAGED, Part, filled, refused};
+use iron_kite_ops::reader::{Reader, Reading};
+
+pub(crate) use within::serve;
+
+use process::{Ended, Process};
+use turns::{Turn, Turns};
+
+/// Up to so many bytes a file is small: two of them are read at once.
+const SMALL: usize = 1024 * 1024;
+/// How much memory is given to the reader of a small file, and of any other, beside what the program takes at rest.
+const MEMORY: (u64, u64) = (192 * 1024 * 1024, 352 * 1024 * 1024);
+
+const TOO_LONG: &str =
+    "The file takes too long to read; nothing of it was taken. Split it, or save it anew, and try again.";
+const NOT_READ: &str = "The file could not be read here; nothing of it was taken. Try again in a moment.";
+
+/// Reads each file in a process of its own.
+#[derive(Default)]
+pub(crate) struct Apart {
+    turns: Turns,
+}
+
+impl Reader for Apart {
+    fn begin<'a>(&'a self, whose: Option<i64>) -> Box<dyn Reading + 'a> {
+        Box::new(Beside { whose, turns: &self.turns, turn: None, process: None })
+    }
+}
+
+/// One person's reading. Its process is kept for more small files, and its turn while what a large one held is worked on.
+struct Beside<'a> {
+    whose: Option<i64>,
+    turns: &'a Turns,
+    turn: Option<Turn<'a>>,
+    process: Option<Process>,
+}
+
+impl Reading for Beside<'_> {
+    fn read(&mut self, name: &str, bytes: &[u8]) -> Result<Vec<Part>, Problem> {
+        drop(self.turn.take());
+        let small = bytes.len() <= SMALL;
+        self.turn = Some(self.turns.take(self.whose, small)?);
+        if !small {
+            self.process = None;
+        }
+        let process = match self.process.take() {
+            Some(process) => Ok(process),
+            None => Process::start(if small { MEMORY.0 } else { MEMORY.1 }),
+        };
+        let parts = match process.and_then(|mut process| process.read(name, bytes).map(|parts| (process, parts))) {
+            Ok((process, parts)) => {
+                self.process = Some(process).filter(|_| small);
+                filled(parts, bytes)
+            }
+            Err(ended) => {
+                tracing::warn!(?ended, bytes = bytes.len(), whose = self.whose, "a file ended its reader");
+                let words = match ended {
+                    Ended::Broken => DAMAGED,
+                    Ended::TooLong => TOO_LONG,
+                    Ended::NotStarted(_) => NOT_READ,
+                };
+                vec![refused(name, words)]
+            }
+        };
+        if small {
+            self.turn = None;
+        }
+        Ok(parts)
+    }
+}

@@ -1,0 +1,253 @@
+//! Whether a workspace is sound.
+
+use std::collections::BTreeMap;
+use std::path::{Path, PathBuf};
+
+use iron_kite_core::things::ThingKind;
+use rusqlite::Connection;
+use rusqlite::backup::Backup;
+use serde::Serialize;
+
+use crate::error::{Error, Result};
+use crate::open;
+use crate::rows::{Rows, strange_records};
+use crate::shape::{Shape, content_sql};
+
+/// What a verification found. Sound where nothing is listed.
+#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize)]
+pub struct VerifyReport {
+    /// Rows in the tables that the ledger keeps.
+    pub rows: i64,
+    /// Changes in the ledger.
+    pub changes: i64,
+    /// What is wrong, in words.
+    pub faults: Vec<String>,
+}
+
+/// Looks whether a workspace is sound: the database's integrity, foreign keys, the full-text indexes, the links, that every row
+/// holds what its kind of thing may hold, that files are as they came, and that the ledger's last word on every row is how the
+/// row stands. Nothing is written into the workspace, so that it may lie where nothing can be written. The indexes are looked
+/// at in a copy, which takes as much room as the workspace among the temporary files.
+///
+/// # Errors
+/// Where there is no workspace of ours, or one of another version.
+pub fn verify(dir: &Path) -> Result<VerifyReport> {
+    let path = crate::database_path(dir);
+    if !path.exists() {
+        return Err(Error::Refused(format!("there is no workspace in {}", dir.display())));
+    }
+    let connection = open::looking(&path)?;
+    let mut report = VerifyReport::default();
+    // What is damaged in one place is no reason to say nothing of the others.
+    let mut look = |what: &str, done: Result<()>| {
+        if let Err(fault) = done {
+            report.faults.push(format!("{what} cannot be read: {fault}"));
+        }
+    };
+    let mut found = VerifyReport::default();
+    look("the database", pages(&connection, &mut found));
+    look("what points at what", foreign_keys(&connection, &mut found));
+    look("what is kept side by side", side_by_side(&connection, &mut found));
+    look("the full-text index", words(&connection, &mut found));
+    look("files", files(&connection, &mut found));
+    match Shape::read(&connection) {
+        Ok(shape) => {
+            for kind in ThingKind::ALL {
+                look(kind.words(), ledger_of(&connection, &shape, *kind, &mut found));
+                look(kind.words(), links_of(&connection, *kind, &mut found));
+            }
+            look("records", records(&Rows::new(&connection, &shape), &mut found));
+        }
+        Err(fault) => look("the schema", Err(fault)),
+    }
+    match connection.query_row("SELECT count(*) FROM change", [], |row| row.get(0)) {
+        Ok(changes) => found.changes = changes,
+        Err(fault) => look("the ledger", Err(fault.into())),
+    }
+    found.faults.append(&mut report.faults);
+    Ok(found)
+}
+
+/// What is kept side by side by triggers, and the same from the rows that it follows from. Sums are of numbers that are not whole,
+/// so they are rounded.
+const BEHIND: (&str, &str, &str) = (
+    "what stands behind findings",
+    "SELECT finding_id, excerpt_id, item_id, person_id, account_id, source_id, said_on, kind, sentiment FROM behind",
+    "SELECT f.finding_id, e.id, i.id, i.person_id, i.account_id, i.source_id, i.said_on, e.kind, e.sentiment
+     FROM (SELECT l.to_id AS finding_id, min(e.id) AS excerpt_id FROM link l JOIN excerpt e ON e.id = l.from_id
+       WHERE l.kind = 'supports' AND l.from_kind = 'excerpt' AND l.to_kind = 'finding'
+       GROUP BY l.to_id, COALESCE(e.repeats_id, e.id)) f
+     JOIN excerpt e ON e.id = f.excerpt_id JOIN feedback_item i ON i.id = e.item_id",
+);
+const HEARD: (&str, &str, &str) = (
+    "what is added up of findings",
+    "SELECT finding_id, excerpts, people, accounts, against, neutral, for_it, CAST(round(negative, 6) * 1e6 AS INTEGER),
+       request, defect, friction, help_needed, praise, habit, leaving FROM heard WHERE excerpts > 0",
+    "SELECT finding_id, count(*), count(DISTINCT person_id), count(DISTINCT account_id), sum(sentiment <= -0.15),
+       sum(abs(sentiment) < 0.15), sum(sentiment >= 0.15), CAST(round(total(max(0.0, -sentiment)), 6) * 1e6 AS INTEGER),
+       sum(kind = 'request'), sum(kind = 'defect'), sum(kind = 'friction'), sum(kind = 'help_needed'), sum(kind = 'praise'), sum(kind = 'habit'), sum(kind = 'leaving') FROM behind GROUP BY 1",
+);
+const SAID: (&str, &str, &str) = (
+    "how much was said",
+    "SELECT product_id, source_id, account_id, said_on, items, excerpts, against, neutral, for_it, CAST(round(sum, 6) * 1e6 AS INTEGER)
+     FROM said WHERE items > 0",
+    "SELECT i.product_id, i.source_id, COALESCE(i.account_id, 0), COALESCE(i.said_on, ''), count(DISTINCT i.id), count(e.id),
+       COALESCE(sum(e.sentiment <= -0.15), 0), COALESCE(sum(abs(e.sentiment) < 0.15), 0), COALESCE(sum(e.sentiment >= 0.15), 0),
+       CAST(round(total(e.sentiment), 6) * 1e6 AS INTEGER)
+     FROM feedback_item i LEFT JOIN excerpt e ON e.item_id = i.id GROUP BY 1, 2, 3, 4",
+);
+
+fn pages(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
+    let mut statement = connection.prepare("SELECT rootpage, name FROM sqlite_schema WHERE rootpage > 0")?;
+    let roots = statement.query_map([], |row| Ok((row.get(0)?, row.get(1)?)))?;
+    let roots: BTreeMap<i64, String> = roots.collect::<rusqlite::Result<_>>()?;
+    let mut statement = connection.prepare("PRAGMA integrity_check(20)")?;
+    let verdicts = statement.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<Vec<String>>>()?;
+    report
+        .faults
+        .extend(verdicts.into_iter().filter(|verdict| verdict != "ok").map(|verdict| located(&verdict, &roots)));
+    Ok(())
+}
+
+/// What is said of a page, with the name of the table or index that it belongs to.
+fn located(verdict: &str, roots: &BTreeMap<i64, String>) -> String {
+    let root = verdict.split("Tree ").nth(1).and_then(|rest| rest.split_whitespace().next()?.parse().ok());
+    match root.and_then(|root: i64| roots.get(&root)) {
+        Some(name) => format!("{name} is damaged: {verdict}"),
+        None => verdict.to_owned(),
+    }
+}
+
+fn foreign_keys(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
+    let mut statement = connection.prepare("SELECT \"table\", rowid, parent FROM pragma_foreign_key_check LIMIT 20")?;
+    let mut rows = statement.query([])?;
+    while let Some(row) = rows.next()? {
+        let (table, id, parent): (String, Option<i64>, String) = (row.get(0)?, row.get(1)?, row.get(2)?);
+        report.faults.push(format!("{table} {} points at a {parent} that is not there", id.unwrap_or_default()));
+    }
+    Ok(())
+}
+
+fn side_by_side(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
+    for (name, kept, counted) in [BEHIND, HEARD, SAID] {
+        let differs: i64 = connection.query_row(
+            &format!(
+                "SELECT (SELECT count(*) FROM ({kept} EXCEPT {counted})) + (SELECT count(*) FROM ({counted} EXCEPT {kept}))"
+            ),
+            [],
+            |row| row.get(0),
+        )?;
+        if differs > 0 {
+            report.faults.push(format!("{differs} rows of {name} do not match what they follow from"));
+        }
+    }
+    Ok(())
+}
+
+/// The full-text indexes, each with what it is an index of.
+const INDEXES: [(&str, &str); 2] = [("feedback_words", "the items"), ("thing_words", "the things")];
+
+/// To look at an index is a write for SQLite, so it is done in a copy.
+fn words(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
+    let copy = Copied(std::env::temp_dir().join(format!("iron-kite-verify-{}.sqlite", std::process::id())));
+    let _ = std::fs::remove_file(&copy.0);
+    let mut copied = Connection::open(&copy.0)?;
+    Backup::new(connection, &mut copied)?.step(-1)?;
+    for (index, of) in INDEXES {
+        let looked = format!("INSERT INTO {index}({index}, rank) VALUES ('integrity-check', 1)");
+        if let Err(fault) = copied.execute(&looked, []) {
+            report.faults.push(format!("the full-text index {index} does not match {of}: {fault}"));
+        }
+    }
+    Ok(())
+}
+
+/// A file that is removed when nobody needs it any more.
+struct Copied(PathBuf);
+
+impl Drop for Copied {
+    fn drop(&mut self) {
+        let _ = std::fs::remove_file(&self.0);
+    }
+}
+
+/// Files that wait or are attached are as they came.
+fn files(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
+    for table in ["attachment", "incoming"] {
+        let sql = format!("SELECT id, name, kite_digest(bytes) IS digest FROM {table} WHERE digest IS NOT NULL");
+        let mut statement = connection.prepare(&sql)?;
+        let mut rows = statement.query([])?;
+        while let Some(row) = rows.next()? {
+            if !row.get::<_, bool>(2)? {
+                let (id, name): (i64, String) = (row.get(0)?, row.get(1)?);
+                report.faults.push(format!("the file “{name}” ({table} {id}) is not as it came"));
+            }
+        }
+    }
+    Ok(())
+}
+
+/// Every row holds what its record may hold: a state that there is not would be no row for anybody who asks.
+fn records(rows: &Rows<'_>, report: &mut VerifyReport) -> Result<()> {
+    for (kind, faults, first) in strange_records(rows)? {
+        report.faults.push(format!("{faults} rows of {kind} hold what a {} does not: {first}", kind.words()));
+    }
+    Ok(())
+}
+
+fn ledger_of(connection: &Connection, shape: &Shape, kind: ThingKind, report: &mut VerifyReport) -> Result<()> {
+    let rows: i64 = connection.query_row(&format!("SELECT count(*) FROM {kind}"), [], |row| row.get(0))?;
+    report.rows += rows;
+    let last = "(SELECT c.after FROM change c WHERE c.kind = ?1 AND c.row_id = t.id ORDER BY c.id DESC LIMIT 1)";
+    let differs: i64 = connection.query_row(
+        &format!(
+            "SELECT count(*) FROM (SELECT {} AS present, {last} AS kept FROM {kind} t) WHERE {} IS NOT {}",
+            shape.ledger_json(kind, "t."),
+            content_sql(kind, "present"),
+            content_sql(kind, "kept"),
+        ),
+        [kind.name()],
+        |row| row.get(0),
+    )?;
+    let gone: i64 = connection.query_row(
+        &format!(
+            "SELECT count(*) FROM (SELECT row_id, max(id) AS id FROM change WHERE kind = ?1 GROUP BY row_id) l
+             JOIN change c ON c.id = l.id WHERE c.after IS NOT NULL
+             AND NOT EXISTS (SELECT 1 FROM {kind} t WHERE t.id = l.row_id)"
+        ),
+        [kind.name()],
+        |row| row.get(0),
+    )?;
+    if differs > 0 {
+        report.faults.push(format!("{differs} rows of {kind} stand otherwise than the ledger says"));
+    }
+    if gone > 0 {
+        report.faults.push(format!("{gone} rows of {kind} are gone without the ledger saying so"));
+    }
+    Ok(())
+}
+
+fn links_of(connection: &Connection, kind: ThingKind, report: &mut VerifyReport) -> Result<()> {
+    let loose: i64 = connection.query_row(
+        &format!(
+            "SELECT count(*) FROM link l WHERE (l.from_kind = ?1 AND NOT EXISTS (SELECT 1 FROM {kind} t WHERE t.id = l.from_id))
+             OR (l.to_kind = ?1 AND NOT EXISTS (SELECT 1 FROM {kind} t WHERE t.id = l.to_id))"
+        ),
+        [kind.name()],
+        |row| row.get(0),
+    )?;
+    if loose > 0 {
+        report.faults.push(format!("{loose} links lead to a {} that is not there", kind.words()));
+    }
+    let loose: i64 = connection.query_row(
+        &format!(
+            "SELECT count(*) FROM comment m WHERE m.on_kind = ?1 AND NOT EXISTS (SELECT 1 FROM {kind} t WHERE t.id = m.on_id)"
+        ),
+        [kind.name()],
+        |row| row.get(0),
+    )?;
+    if loose > 0 {
+        report.faults.push(format!("{loose} comments are on a {} that is not there", kind.words()));
+    }
+    Ok(())
+}
