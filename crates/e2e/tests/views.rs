@@ -8,9 +8,10 @@ use iron_kite_e2e::{Page, Server, browse};
 use thirtyfour::prelude::*;
 
 /// The views, by the name of their picture, with something selected where that shows more.
-const VIEWS: [(&str, &str); 42] = [
+const VIEWS: [(&str, &str); 43] = [
     ("opening", "/p/1"),
     ("notices", "/p/1/notices"),
+    ("account", "/p/1/account"),
     ("rules", "/p/1/rules"),
     ("listen-findings", "/p/1/listen/finding?at=finding:1"),
     ("listen-finding", "/p/1/listen/finding/2?at=finding:2"),

@@ -41,14 +41,16 @@ fn code<T: std::fmt::Debug>(result: Result<T, iron_kite_core::problem::Problem>)
 }
 
 #[test]
-fn a_closed_form_is_for_those_who_are_signed_in_and_an_open_one_for_its_link() {
+fn a_closed_form_is_for_those_who_may_bring_something_in_and_an_open_one_for_its_link() {
     let w = workspace();
     let (id, key) = form(&w, false);
     assert_eq!(code(decide::form_to_fill(&w.app, &nobody(), &key)), "not-found");
     let words = filled(&[("words", "The deck was full.")]);
     assert_eq!(code(decide::send_form(&w.app, &nobody(), &key, &words)), "not-found");
-    let vik = w.person(Role::Viewer);
-    decide::send_form(&w.app, &vik, &key, &words).unwrap();
+    let (vik, joss) = (w.person(Role::Viewer), w.person(Role::Contributor));
+    assert_eq!(code(decide::form_to_fill(&w.app, &vik, &key)), "not-found");
+    assert_eq!(code(decide::send_form(&w.app, &vik, &key, &words)), "not-found");
+    decide::send_form(&w.app, &joss, &key, &words).unwrap();
     let view = decide::form(&w.app, &command(), id).unwrap();
     let change = FormChange { rev: view.rev, fields: view.fields, open: true };
     assert_eq!(code(decide::change_form(&w.app, &vik, id, change.clone())), "not-allowed");

@@ -171,7 +171,7 @@ fn a_desk_is_read_page_by_page_and_goes_on_where_it_ended() {
 #[test]
 fn a_look_that_the_program_ended_under_begins_anew() {
     let dir = tempfile::tempdir().unwrap();
-    let mut server = Server::demo_in(dir.path());
+    let mut server = Server::demo_in_with(dir.path(), &["--nearby"]);
     let wren = server.signed_in("wren");
     let before = items(&wren);
     let place = desk(3_000);
@@ -179,7 +179,7 @@ fn a_look_that_the_program_ended_under_begins_anew() {
     assert_eq!(wren.post("listen/channels", &new).status(), 200);
     wren.until("some of it", || items(&wren) > before + 100);
     server.kill();
-    let server = Server::demo_in(dir.path());
+    let server = Server::demo_in_with(dir.path(), &["--nearby"]);
     let wren = server.signed_in("wren");
     let id = wren.get("listen/channels?product=1").as_array().unwrap().last().unwrap()["id"].as_i64().unwrap();
     wren.until("all of it", || !channel(&wren, id)["looked_at"].is_null());

@@ -68,7 +68,7 @@ const BESIDE: [(&str, Prose); 9] = [
     ("message", Prose::Text("subject")),
     ("message", Prose::Text("body")),
     ("job", Prose::Text("label")),
-    ("job", Prose::Values("report")),
+    ("job", Prose::Told("report")),
     ("rule_run", Prose::Text("words")),
     ("finding_told", Prose::Values("phrases")),
     ("idea_told", Prose::Values("reasons")),
@@ -104,7 +104,8 @@ impl Rows<'_> {
     /// Where a name stands but in what is erased anyway: so many places, and how many more.
     fn places_of(&self, person: i64, name: &str, most: usize) -> Result<(Vec<(NamePlace, String)>, usize)> {
         let (mut places, mut more) = (Vec::new(), 0);
-        for (kind, one) in ThingKind::ALL.iter().flat_map(|kind| prose(*kind).iter().map(move |one| (*kind, *one))) {
+        let all = ThingKind::ALL.iter().flat_map(|kind| prose(*kind).iter().map(move |one| (*kind, *one)));
+        for (kind, one) in all.filter(|(_, one)| one.is_of_people()) {
             let column = one.column();
             let theirs = match kind {
                 ThingKind::FeedbackItem => "AND coalesce(person_id, 0) <> ?2",
@@ -358,7 +359,7 @@ fn cover_name(connection: &Connection, name: &str) -> Result<i64> {
 fn way(one: Prose) -> &'static str {
     match one {
         Prose::Text(_) => "",
-        Prose::Values(_) => "_values",
+        Prose::Values(_) | Prose::Told(_) => "_values",
     }
 }
 
@@ -389,7 +390,7 @@ fn in_ledger(
 /// Covers a name in one place, now and in its history.
 fn cover_place(connection: &Connection, place: &NamePlace, name: &str) -> Result<i64> {
     let (kind, id) = (place.thing.kind, place.thing.id);
-    let Some(one) = prose(kind).iter().find(|one| one.column() == place.column) else {
+    let Some(one) = prose(kind).iter().find(|one| one.column() == place.column && one.is_of_people()) else {
         return Err(Error::Refused(format!("a {} has no words in {}", kind.words(), place.column)));
     };
     let (column, way) = (one.column(), way(*one));

@@ -152,6 +152,10 @@ fn a_name_that_is_any_word_harms_nothing_and_is_covered_where_somebody_says_so()
         let place = |column: &str| NamePlace { thing: idea, column: column.into() };
         let listed = ahead.places.iter().any(|(one, _)| *one == place("title"));
         assert_eq!(listed, ["raw", "the", "idea", "1"].contains(&name), "{name}");
+        let definitions = ahead.places.iter().filter(|(one, _)| one.column == "definition").count();
+        assert_eq!(definitions, 0, "{name}: what the program says is nobody's to decide");
+        let wrong = NamePlace { thing: Thing::new(ThingKind::View, 1), column: "definition".into() };
+        assert!(store.erase(context(), 1, vec![wrong]).is_err(), "{name}");
         store.erase(context(), 1, if listed { vec![place("title")] } else { Vec::new() }).unwrap();
         let row = |kind, id| store.read(|rows| rows.json(Thing::new(kind, id))).unwrap();
         let idea = row(ThingKind::Idea, 1);

@@ -59,10 +59,16 @@ impl Server {
     /// A server with the demo data in this folder, which are copied there where it is empty.
     #[must_use]
     pub fn demo_in(dir: &Path) -> Self {
+        Self::demo_in_with(dir, &[])
+    }
+
+    /// The same, started with more words on its command line.
+    #[must_use]
+    pub fn demo_in_with(dir: &Path, more: &[&str]) -> Self {
         if std::fs::read_dir(dir).is_ok_and(|mut files| files.next().is_none()) {
             fill(dir);
         }
-        Self::play(dir)
+        Self::start(&[&["demo"], more].concat(), dir)
     }
 
     /// A server that plays the demo data into this folder where they are not there yet.

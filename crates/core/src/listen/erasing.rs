@@ -16,6 +16,9 @@ pub enum Prose {
     Text(&'static str),
     /// It is JSON, and words are what it holds: no names of fields.
     Values(&'static str),
+    /// It is JSON that the program wrote, with words of people among its own, such as states: a name that may be any word is left
+    /// alone there.
+    Told(&'static str),
 }
 
 impl Prose {
@@ -23,8 +26,14 @@ impl Prose {
     #[must_use]
     pub fn column(self) -> &'static str {
         match self {
-            Prose::Text(column) | Prose::Values(column) => column,
+            Prose::Text(column) | Prose::Values(column) | Prose::Told(column) => column,
         }
+    }
+
+    /// Whether a name that may be any word may be covered in it.
+    #[must_use]
+    pub fn is_of_people(self) -> bool {
+        !matches!(self, Prose::Told(_))
     }
 
     /// The column with somebody's words covered. O(text · words).
@@ -32,7 +41,9 @@ impl Prose {
     pub fn covered(self, held: &str, words: &str) -> String {
         match self {
             Prose::Text(_) => cover_words(held, words),
-            Prose::Values(_) => in_values(held, &|text| holds(text, words).then(|| cover_words(text, words))),
+            Prose::Values(_) | Prose::Told(_) => {
+                in_values(held, &|text| holds(text, words).then(|| cover_words(text, words)))
+            }
         }
     }
 
@@ -41,7 +52,7 @@ impl Prose {
     pub fn without_copies(self, held: &str, said: &Said) -> String {
         match self {
             Prose::Text(_) => said.covered(held).unwrap_or_else(|| held.to_owned()),
-            Prose::Values(_) => in_values(held, &|text| said.covered(text)),
+            Prose::Values(_) | Prose::Told(_) => in_values(held, &|text| said.covered(text)),
         }
     }
 }
@@ -49,7 +60,7 @@ impl Prose {
 /// Where people's words stand in a kind of thing. States, kinds, days, keys and definitions are none of theirs.
 #[must_use]
 pub fn prose(kind: ThingKind) -> &'static [Prose] {
-    use Prose::{Text, Values};
+    use Prose::{Text, Told, Values};
     use ThingKind::*;
     const OWN: Prose = Values("own");
     match kind {
@@ -69,9 +80,9 @@ pub fn prose(kind: ThingKind) -> &'static [Prose] {
         Capability => &[Text("title"), Text("note")],
         FoundPage => &[Text("title"), Text("text")],
         CompetitorNote => &[Text("words"), Text("source"), OWN],
-        Decision => &[Text("reason"), Values("frozen")],
+        Decision => &[Text("reason"), Told("frozen")],
         Estimate => &[Text("reason")],
-        Prioritisation => &[Text("title"), Text("question"), Text("recommendation"), Values("kept")],
+        Prioritisation => &[Text("title"), Text("question"), Text("recommendation"), Told("kept")],
         Activity | Step => &[Text("title")],
         Release => &[Text("title"), OWN],
         WorkItem => &[Text("title"), Text("as_a"), Text("i_want"), Text("so_that"), Text("note"), OWN],
@@ -80,7 +91,7 @@ pub fn prose(kind: ThingKind) -> &'static [Prose] {
         Study => &[Text("title"), Text("question"), Text("note"), Values("guide"), OWN],
         Document | Page => &[Text("title"), Text("body"), OWN],
         Sprint => &[Text("title"), Text("goal"), OWN],
-        View => &[Text("name"), Values("definition")],
+        View => &[Text("name"), Told("definition")],
         Term => &[Text("name"), Values("synonyms"), Text("note"), OWN],
         Comment => &[
             Text("body"),
@@ -90,7 +101,7 @@ pub fn prose(kind: ThingKind) -> &'static [Prose] {
             Text("near_before"),
             Text("near_after"),
         ],
-        Rule => &[Text("title"), Values("definition")],
+        Rule => &[Text("title"), Told("definition")],
     }
 }
 

@@ -173,13 +173,13 @@ pub fn change_form(app: &App, call: &Call, id: FormId, change: FormChange) -> Re
     })
 }
 
-/// A form is there for whoever may fill it in, and for nobody else.
+/// A form is there for whoever may fill it in, and for nobody else: closed, for those who may bring in what people say anyway.
 fn open_form(rows: &Rows<'_>, call: &Call, key: &str) -> Result<RequestForm, Problem> {
-    let form = rows.form_by_key(key)?.filter(|form| form.open == 1 || call.actor.is_some());
+    let form = rows.form_by_key(key)?.filter(|form| form.open == 1 || call.may(Right::Listen));
     form.ok_or_else(|| Problem::NotFound("form at this address, or it is closed".into()))
 }
 
-/// A form as its sender sees it: by its link alone where it is open, else for whoever is signed in.
+/// A form as its sender sees it: by its link alone where it is open, else for whoever may bring in what people say.
 ///
 /// # Errors
 /// Where there is none at this address.

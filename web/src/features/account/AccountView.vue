@@ -16,6 +16,15 @@ const attempt = useAttempt()
 const owner = computed(() => me.value?.role === 'owner')
 const form = reactive({ present: '', password: '' })
 const problem = ref('')
+const { data: members } = useQuery({
+  key: ['members'],
+  query: () => value(api.GET('/api/v1/members')),
+  enabled: owner,
+})
+/** A workspace needs an owner. */
+const mayLeave = computed(
+  () => !owner.value || (members.value ?? []).filter((one) => one.role === 'owner' && !one.closed).length > 1,
+)
 const { data: sessions, refetch } = useQuery({
   key: ['my-sessions'],
   query: () => value(api.GET('/api/v1/me/sessions')),
@@ -96,7 +105,10 @@ async function leave() {
         <p v-if="problem" role="alert">{{ problem }}</p>
         <button type="submit" class="btn btn-outline">Change it</button>
       </form>
-      <details>
+      <p v-if="!mayLeave" class="small quiet">
+        You are the only owner: before you leave, somebody else has to be one (<code>iron-kite user role</code>).
+      </p>
+      <details v-else>
         <summary>Leave this workspace</summary>
         <p class="small">
           Your account is closed: nobody signs in to it any more, and what you did stays under your name. An owner can
@@ -108,7 +120,7 @@ async function leave() {
         </form>
       </details>
     </section>
-    <OwnerAccounts v-if="owner" />
+    <OwnerAccounts v-if="owner && me" :me="me.name" />
   </div>
 </template>
 
@@ -151,8 +163,13 @@ form {
 .form-control {
   width: 100%;
 }
-details {
+details,
+form + p {
   margin-top: 16px;
+}
+.btn {
+  flex: none;
+  white-space: nowrap;
 }
 @media (max-width: 800px) {
   .account {

@@ -5,6 +5,7 @@ import { useAttempt } from '@/api/attempt'
 import { moment } from '@/shared/words'
 
 /** Everybody who can sign in, and the links by which other programs see calendars: for an owner. */
+defineProps<{ me: string }>()
 const attempt = useAttempt()
 const members = useQuery({ key: ['members'], query: () => value(api.GET('/api/v1/members')) })
 const links = useQuery({ key: ['calendar-links'], query: () => value(api.GET('/api/v1/calendar-links')) })
@@ -38,7 +39,9 @@ async function end(id: number) {
           </th>
           <td>{{ one.closed ? 'closed' : one.role }}</td>
           <td>
+            <span v-if="one.name === me" class="small quiet">you</span>
             <button
+              v-else
               type="button"
               class="btn btn-outline"
               :aria-label="`${one.closed ? 'Open again' : 'Close'}: ${one.name}`"
