@@ -38,7 +38,8 @@ pub struct LinkEnds {
 }
 
 /// The right that it takes to change a kind of thing.
-pub(crate) fn right_for(kind: ThingKind) -> Right {
+#[must_use]
+pub fn right_for(kind: ThingKind) -> Right {
     match kind {
         ThingKind::FeedbackItem
         | ThingKind::Excerpt

@@ -17,6 +17,7 @@ use futures_util::stream::{Stream, StreamExt, unfold};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
 use iron_kite_ops::Actor;
+use iron_kite_ops::things::right_for;
 use serde_json::Value;
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 use tokio::time::timeout;
@@ -39,6 +40,9 @@ const FILES_WAITING: usize = 32;
 /// So long they wait for it: it may be one that takes its time.
 const FILE_PATIENCE: Duration = Duration::from_secs(180);
 
+/// How the description says that the kind of thing in the address decides about the role.
+const BY_KIND: &str = "more by kind";
+
 /// What each operation of the API asks for, as its description says.
 #[derive(Default)]
 pub(crate) struct Asks {
@@ -50,6 +54,8 @@ pub(crate) struct Asks {
 struct Ask {
     /// The least role; nobody has to be signed in where there is none.
     role: Option<Role>,
+    /// Where in the address the kind of thing stands that the role follows from, if it does.
+    kind: Option<usize>,
     /// The largest body, in bytes.
     most: usize,
     /// Whether it is a file as it is.
@@ -71,16 +77,23 @@ impl Asks {
                     (false, Some(_)) => MOST_JSON,
                     (false, None) => MOST_JSON_FROM_OUTSIDE,
                 };
-                let steps = path.split('/').map(str::to_owned).collect();
-                operations.entry(method).or_default().push((steps, Ask { role, most, file }));
+                let steps: Vec<String> = path.split('/').map(str::to_owned).collect();
+                let by_kind = operation.pointer("/security/0/session/1").and_then(Value::as_str) == Some(BY_KIND);
+                let kind = steps.iter().position(|step| by_kind && (step == "{kind}" || step == "{collection}"));
+                operations.entry(method).or_default().push((steps, Ask { role, kind, most, file }));
             }
         }
         Asks { operations }
     }
 
-    /// What is asked at an address: of the operations that it may be meant for, the one with the most words of its own.
+    /// What is asked at an address, with the role that its kind of thing takes: of the operations that it may be meant for, the one with the most words of its own.
     fn at(&self, method: &Method, path: &str) -> Option<Ask> {
-        self.found(method, path).map(|(_, ask)| *ask)
+        let ask = self.found(method, path).map(|(_, ask)| *ask)?;
+        let kind = ask.kind.and_then(|at| path.split('/').nth(at)?.parse().ok());
+        Some(match kind {
+            Some(kind) => Ask { role: Some(right_for(kind).least()), ..ask },
+            None => ask,
+        })
     }
 
     /// The least role that an operation takes; nothing where there is none.

@@ -5,6 +5,7 @@
 use std::sync::{Arc, Mutex};
 
 use iron_kite_core::decide::Idea;
+use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{IdeaId, Thing, ThingKind};
 use iron_kite_store::{Error, Store, Tx, Way, WriteContext};
@@ -124,4 +125,29 @@ fn a_column_that_is_not_there_is_refused_before_it_reaches_sql() {
     let strange = map(json!({ "title\" = 1; --": "x" }));
     let done = store.write(context("strange"), move |tx| tx.insert(ThingKind::Idea, &strange));
     assert!(matches!(done, Err(Error::Refused(_))));
+}
+
+#[test]
+fn a_full_disk_is_told_as_such_and_what_is_there_can_be_read() {
+    let (_dir, store) = store();
+    // No page more than there are now: to SQLite that is a full disk.
+    let room = |pages: u64| {
+        let sql = format!("PRAGMA max_page_count = {pages}");
+        store.write(context("room"), move |tx| -> Result<(), Error> {
+            tx.rows().connection.query_row(&sql, [], |_| Ok(())).map_err(Error::from)
+        })
+    };
+    room(1).unwrap();
+    let long =
+        |tx: &mut Tx<'_>| -> Result<(), Problem> { idea(tx, &"x".repeat(4 << 20)).map(drop).map_err(Problem::from) };
+    assert_eq!(store.write(context("too much"), long).unwrap_err(), Problem::DiskFull);
+    assert_eq!(store.write(context("tried"), |tx| tx.try_to_write()).map(drop).map_err(Problem::from), Ok(()));
+    let filled = |tx: &mut Tx<'_>| -> Result<(), Error> {
+        (0..200).try_for_each(|n| idea(tx, &format!("{n}{}", "y".repeat(9_000))).map(drop))
+    };
+    assert_eq!(store.write(context("too many"), filled).map(drop).map_err(Problem::from), Err(Problem::DiskFull));
+    assert_eq!(titles(&store), Vec::<String>::new());
+    room(1 << 30).unwrap();
+    store.write(context("add"), |tx| idea(tx, "One").map(drop)).unwrap();
+    assert_eq!(titles(&store), ["One"]);
 }

@@ -194,7 +194,7 @@ async fn groups(desk: Desk, caller: Caller, collection: Path<Collection>, ask: J
     answer!(desk, caller, move |app, call| collections::groups(app, call, *collection, &ask))
 }
 
-#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "collections", security(("session" = ["contributor", "more by kind"])), params(InCollection), responses((status = 200, body = Saved)))]
 #[post("/collections/{collection}/cells")]
 async fn change_cells(
     desk: Desk,
@@ -205,7 +205,7 @@ async fn change_cells(
     answer!(desk, caller, move |app, call| collections::change_cells(app, call, *collection, changes.into_inner()))
 }
 
-#[utoipa::path(tag = "collections", params(InCollection), responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "collections", security(("session" = ["contributor", "more by kind"])), params(InCollection), responses((status = 200, body = Saved)))]
 #[post("/collections/{collection}/paste")]
 async fn paste(desk: Desk, caller: Caller, collection: Path<Collection>, block: Json<Paste>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| collections::paste(app, call, *collection, &block))
@@ -234,7 +234,7 @@ async fn views(
     answer!(desk, caller, move |app, call| collections::views(app, call, of.product.into(), *collection))
 }
 
-#[utoipa::path(tag = "collections", params(InCollection, OfProduct), responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "collections", security(("session" = ["viewer"])), params(InCollection, OfProduct), responses((status = 200, body = Saved)))]
 #[post("/collections/{collection}/views")]
 async fn add_view(
     desk: Desk,
@@ -247,7 +247,7 @@ async fn add_view(
     answer!(desk, caller, move |app, call| collections::add_view(app, call, product, *collection, input.into_inner()))
 }
 
-#[utoipa::path(tag = "collections", params(Seen), responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "collections", security(("session" = ["viewer"])), params(Seen), responses((status = 200, body = Saved)))]
 #[patch("/views/{id}")]
 async fn change_view(
     desk: Desk,
@@ -259,19 +259,19 @@ async fn change_view(
     answer!(desk, caller, move |app, call| collections::change_view(app, call, *id, seen.rev, input.into_inner()))
 }
 
-#[utoipa::path(tag = "collections", params(Seen), responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "collections", security(("session" = ["viewer"])), params(Seen), responses((status = 200, body = Saved)))]
 #[delete("/views/{id}")]
 async fn remove_view(desk: Desk, caller: Caller, id: Path<i64>, seen: Query<Seen>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| collections::remove_view(app, call, *id, seen.rev))
 }
 
-#[utoipa::path(tag = "collections", responses((status = 200, body = CalendarKey)))]
+#[utoipa::path(tag = "collections", security(("session" = ["viewer"])), responses((status = 200, body = CalendarKey)))]
 #[post("/views/{id}/calendar")]
 async fn share_calendar(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<CalendarKey> {
     answer!(desk, caller, move |app, call| collections::share_calendar(app, call, *id))
 }
 
-#[utoipa::path(tag = "collections", responses((status = 204)))]
+#[utoipa::path(tag = "collections", security(("session" = ["viewer"])), responses((status = 204)))]
 #[delete("/views/{id}/calendar")]
 async fn end_calendar(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResponse, ApiProblem> {
     desk.ask(caller, move |app, call| collections::end_calendar(app, call, *id)).await?;

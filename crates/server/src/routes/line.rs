@@ -85,25 +85,25 @@ async fn get_history(desk: Desk, caller: Caller, path: Path<(ThingKind, i64)>) -
     answer!(desk, caller, move |app, call| history::history(app, call, thing(&path)))
 }
 
-#[utoipa::path(tag = "line", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "line", security(("session" = ["contributor", "more by kind"])), responses((status = 200, body = Saved)))]
 #[patch("/things/{kind}/{id}")]
 async fn edit(desk: Desk, caller: Caller, path: Path<(ThingKind, i64)>, edit: Json<Edit>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| things::edit(app, call, thing(&path), edit.into_inner()))
 }
 
-#[utoipa::path(tag = "line", security(("session" = ["contributor"])), params(Seen), responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "line", security(("session" = ["contributor", "more by kind"])), params(Seen), responses((status = 200, body = Saved)))]
 #[delete("/things/{kind}/{id}")]
 async fn remove(desk: Desk, caller: Caller, path: Path<(ThingKind, i64)>, seen: Query<Seen>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| things::remove(app, call, thing(&path), seen.rev))
 }
 
-#[utoipa::path(tag = "line", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "line", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/links")]
 async fn link(desk: Desk, caller: Caller, ends: Json<LinkEnds>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| things::link(app, call, ends.into_inner()))
 }
 
-#[utoipa::path(tag = "line", responses((status = 200, body = Saved)))]
+#[utoipa::path(tag = "line", security(("session" = ["contributor"])), responses((status = 200, body = Saved)))]
 #[post("/links/remove")]
 async fn unlink(desk: Desk, caller: Caller, ends: Json<LinkEnds>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| things::unlink(app, call, ends.into_inner()))
