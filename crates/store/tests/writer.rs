@@ -141,7 +141,10 @@ fn a_full_disk_is_told_as_such_and_what_is_there_can_be_read() {
     let long =
         |tx: &mut Tx<'_>| -> Result<(), Problem> { idea(tx, &"x".repeat(4 << 20)).map(drop).map_err(Problem::from) };
     assert_eq!(store.write(context("too much"), long).unwrap_err(), Problem::DiskFull);
-    assert_eq!(store.write(context("tried"), |tx| tx.try_to_write()).map(drop).map_err(Problem::from), Ok(()));
+    assert_eq!(
+        store.write(context("tried"), |tx| tx.try_to_write()).map(drop).map_err(Problem::from),
+        Err(Problem::DiskFull)
+    );
     let filled = |tx: &mut Tx<'_>| -> Result<(), Error> {
         (0..200).try_for_each(|n| idea(tx, &format!("{n}{}", "y".repeat(9_000))).map(drop))
     };
