@@ -94,7 +94,7 @@ fn bodies_without_end_hold_nobody_up_and_are_not_kept() {
         for _ in 0..20 {
             let begun = Instant::now();
             assert_eq!(status(&wren, "GET", "me"), 200);
-            assert!(begun.elapsed() < Duration::from_secs(1), "{:?}", begun.elapsed());
+            assert!(begun.elapsed() < Duration::from_secs(5), "{:?}", begun.elapsed());
             thread::sleep(Duration::from_millis(50));
         }
     });
@@ -134,7 +134,7 @@ fn the_sign_in_is_slowed_down_and_others_are_not() {
         for _ in 0..20 {
             let begun = Instant::now();
             assert_eq!(status(&wren, "GET", "me"), 200);
-            assert!(begun.elapsed() < Duration::from_secs(1), "{:?}", begun.elapsed());
+            assert!(begun.elapsed() < Duration::from_secs(5), "{:?}", begun.elapsed());
             thread::sleep(Duration::from_millis(40));
         }
     });
