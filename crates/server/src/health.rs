@@ -56,8 +56,7 @@ async fn lives(desk: &Desk) -> Option<&'static str> {
 /// What is wrong with writing.
 async fn writes(desk: &Desk) -> Option<&'static str> {
     let last = *LAST.lock().unwrap_or_else(PoisonError::into_inner);
-    if let Some((at, words)) = last.filter(|(at, _)| at.elapsed() < EACH) {
-        let _ = at;
+    if let Some((_, words)) = last.filter(|(at, _)| at.elapsed() < EACH) {
         return words;
     }
     let tried = desk.ask(Caller::default(), |app, call| app.can_write(call)).await;
