@@ -187,10 +187,11 @@ fn insert_whole(connection: &Connection, table: &str, known: &[String], row: &Ma
     Ok(())
 }
 
-type PersonHere = (String, String, String, Option<String>, Vec<(String, i64)>);
+type PersonHere = (String, String, String, Option<String>, bool, Vec<(String, i64)>);
 
 fn people_here(connection: &Connection) -> Result<Vec<PersonHere>> {
-    let mut statement = connection.prepare("SELECT id, email, name, role, password_hash FROM user ORDER BY id")?;
+    let mut statement =
+        connection.prepare("SELECT id, email, name, role, password_hash, closed FROM user ORDER BY id")?;
     let mut rows = statement.query([])?;
     let mut people = Vec::new();
     while let Some(row) = rows.next()? {
@@ -198,17 +199,17 @@ fn people_here(connection: &Connection) -> Result<Vec<PersonHere>> {
         let open = sessions
             .query_map([row.get::<_, i64>(0)?], |row| Ok((row.get(0)?, row.get(1)?)))?
             .collect::<rusqlite::Result<Vec<_>>>()?;
-        people.push((row.get(1)?, row.get(2)?, row.get(3)?, row.get(4)?, open));
+        people.push((row.get(1)?, row.get(2)?, row.get(3)?, row.get(4)?, row.get(5)?, open));
     }
     Ok(people)
 }
 
 fn put_people_back(connection: &Connection, here: Vec<PersonHere>) -> Result<()> {
-    for (email, name, role, password, sessions) in here {
+    for (email, name, role, password, closed, sessions) in here {
         connection.execute(
-            "INSERT INTO user(email, name, role, password_hash) VALUES (?1, ?2, ?3, ?4)
-             ON CONFLICT(email) DO UPDATE SET password_hash = excluded.password_hash, role = excluded.role",
-            rusqlite::params![email, name, role, password],
+            "INSERT INTO user(email, name, role, password_hash, closed) VALUES (?1, ?2, ?3, ?4, ?5)
+             ON CONFLICT(email) DO UPDATE SET password_hash = excluded.password_hash, role = excluded.role, closed = excluded.closed",
+            rusqlite::params![email, name, role, password, closed],
         )?;
         for (key, ends_at) in sessions {
             connection.execute(
