@@ -52,7 +52,7 @@ fn people_hear_when_they_are_spoken_to_alone_or_as_a_team_and_each_once() {
     let idea = w.idea(&wren, "Quiet cabin");
     let body = format!("[T](person:{}), and all of [Deck](team:{}): look.", id(&tamar), team.id);
     say(&w, &joss, idea, &body);
-    assert_eq!(told(&w, &tamar), [(NoticeSort::Mentioned, "said: “@T, and all of @Deck: look.”".into())]);
+    assert_eq!(told(&w, &tamar), [(NoticeSort::Mentioned, "said: “@editor, and all of @Deck: look.”".into())]);
     // Whoever speaks hears nothing of it, and who does not follow neither.
     assert_eq!(told(&w, &joss), []);
     assert_eq!(told(&w, &wren), []);

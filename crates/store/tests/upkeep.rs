@@ -60,6 +60,13 @@ fn a_sound_workspace_is_sound_and_each_harm_is_named() {
         assert!(faults.iter().any(|fault| fault.contains(words)), "{harm}: {faults:?}");
     }
     assert!(verify(tempfile::tempdir().unwrap().path()).is_err());
+    // Several at once in one process do not stand in one another's way.
+    let (one, other) = (workspace(), workspace());
+    std::thread::scope(|scope| {
+        for dir in [&one, &other, &one, &other] {
+            scope.spawn(|| (0..10).for_each(|_| assert_eq!(verify(dir.path()).unwrap().faults, Vec::<String>::new())));
+        }
+    });
 }
 
 /// Ideas and epics joined at random, and the reach of each by a search step by step.
