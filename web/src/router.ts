@@ -74,6 +74,11 @@ export const router = createRouter({
     { path: '/start', name: 'start', component: () => import('./features/start/OwnerView.vue') },
     { path: '/f/:key([0-9a-f]+)', name: 'form', component: () => import('./features/open/FormPage.vue') },
     { path: '/r/:key([0-9a-f]+)', name: 'sent', component: () => import('./features/open/SentPage.vue') },
+    {
+      path: '/was-it-you/:key([0-9a-f]+)',
+      name: 'was-it-you',
+      component: () => import('./features/open/WasItYouPage.vue'),
+    },
     { path: '/p/:product(\\d+)', component: () => import('./shell/AppShell.vue'), children: stages },
     { path: '/:rest(.*)*', component: () => import('./features/start/NowhereView.vue') },
   ],

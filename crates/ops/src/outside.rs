@@ -89,6 +89,11 @@ pub trait Outside: Send + Sync {
         Attempt::Later(format!("There is no way out for message {}. Start the server.", letter.id))
     }
 
+    /// Whether what is sent can carry a link that leads back here.
+    fn leads_back(&self) -> bool {
+        false
+    }
+
     /// Forgets messages that were kept as files, by their numbers. Those that are not there are gone already.
     ///
     /// # Errors

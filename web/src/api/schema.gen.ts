@@ -857,6 +857,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/decide/requests/{id}/sender": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["confirm_sender"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/decide/scores": {
         parameters: {
             query?: never;
@@ -2080,6 +2096,22 @@ export interface paths {
         get: operations["sent"];
         put?: never;
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/open/senders/{key}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["was_it_you"];
+        put?: never;
+        post: operations["it_was_me"];
         delete?: never;
         options?: never;
         head?: never;
@@ -3476,6 +3508,14 @@ export interface components {
             /** @description The remark; where it has a page, words of that page. */
             words: string;
         };
+        /** @description What somebody confirms. */
+        ConfirmSender: {
+            /**
+             * Format: int64
+             * @description The revision of the request that was seen.
+             */
+            rev: number;
+        };
         /** @description What carrying a field to another type would come to. */
         ConversionPreview: components["schemas"]["FieldType"] & {
             /** @description Some of those. */
@@ -4817,6 +4857,8 @@ export interface components {
             recorded?: components["schemas"]["PutIn"] | null;
             /** @description The source's name. */
             source: string;
+            /** @description Who its sender says to be, where nobody proved it. */
+            unproved?: string | null;
         };
         /** @description A page of items. */
         ItemsPage: {
@@ -7539,6 +7581,13 @@ export interface components {
          * @enum {string}
          */
         WaitingSort: "told" | "yours" | "decisions" | "undecided" | "unread" | "not_ready" | "trouble" | "to_measure" | "rules" | "outbox";
+        /** @description What a letter's link asks about. */
+        WasItYou: {
+            /** @description What the request is about. */
+            product: string;
+            /** @description Whether it was answered already. */
+            proved: boolean;
+        };
         /** @description Weights that follow from comparisons. */
         Weighed: {
             /** @description The comparison that agrees least with the others, as two places, where the ratio is above 0.1. */
@@ -9653,6 +9702,40 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["RequestBehind"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    confirm_sender: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ConfirmSender"];
             };
         };
         responses: {
@@ -12429,6 +12512,66 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["SentView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    was_it_you: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WasItYou"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    it_was_me: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                key: string;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WasItYou"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

@@ -29,8 +29,8 @@ pub use measured_table::{MeasuredTable, read_measurements};
 pub use merging::merged;
 pub use objective::{Measurement, Objective, ObjectiveState};
 pub use request::{
-    Asks, Filled, FormField, LONGEST_ANSWER, Request, RequestForm, RequestState, TRAP, became, called, check_form,
-    fill, first_fields,
+    Asks, Filled, FormField, LONGEST_ANSWER, Proof, Request, RequestForm, RequestState, TRAP, became, called,
+    check_form, fill, first_fields,
 };
 pub use research::{ANSWERS, FoundPassage, PageName, Research, answering_passages, exact_passages, research_report};
 pub use rice::{Rice, rank, rice};

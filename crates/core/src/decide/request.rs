@@ -19,7 +19,7 @@ pub enum Asks {
     More,
     /// The sender's name.
     Name,
-    /// The sender's mail address, by which somebody who is known is recognised.
+    /// The sender's mail address, by which somebody who is known is recognised once it is proved.
     Address,
     /// The sender's organisation.
     Account,
@@ -118,6 +118,40 @@ impl RequestState {
     }
 }
 
+/// How far it is proved that a sender is who they say.
+#[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
+#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
+#[serde(rename_all = "snake_case")]
+pub enum Proof {
+    /// It is only their word: it counts for nobody.
+    Unproved,
+    /// The address is theirs: they opened what was sent to it. The organisation that they named is only their word still.
+    Address,
+    /// Somebody of the team stands for it.
+    Confirmed,
+}
+
+impl Proof {
+    /// All of them, in their order.
+    pub const ALL: [Proof; 3] = [Proof::Unproved, Proof::Address, Proof::Confirmed];
+
+    /// The name in the store and the API.
+    #[must_use]
+    pub fn name(self) -> &'static str {
+        match self {
+            Proof::Unproved => "unproved",
+            Proof::Address => "address",
+            Proof::Confirmed => "confirmed",
+        }
+    }
+
+    /// The names of all.
+    #[must_use]
+    pub fn names() -> Vec<&'static str> {
+        Self::ALL.into_iter().map(Proof::name).collect()
+    }
+}
+
 /// A request that came in by a form. What it says stands in its feedback item.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -138,6 +172,28 @@ pub struct Request {
     pub state: Option<RequestState>,
     /// What the sender is told beside it.
     pub reply: Option<String>,
+    /// The name that the sender gave.
+    #[serde(default)]
+    pub sender_name: Option<String>,
+    /// The mail address that the sender gave.
+    #[serde(default)]
+    pub sender_address: Option<String>,
+    /// The organisation that the sender named.
+    #[serde(default)]
+    pub sender_account: Option<String>,
+    /// How far that is proved; nothing where the sender gave none of it.
+    #[serde(default)]
+    pub proof: Option<Proof>,
+}
+
+impl Request {
+    /// Who the sender says to be, where nobody proved it.
+    #[must_use]
+    pub fn unproved(&self) -> Option<String> {
+        let said = [&self.sender_name, &self.sender_address, &self.sender_account];
+        let said: Vec<&str> = said.into_iter().filter_map(|one| one.as_deref()).collect();
+        (self.proof == Some(Proof::Unproved) && !said.is_empty()).then(|| said.join(", "))
+    }
 }
 
 /// So many fields at most.

@@ -5,7 +5,7 @@ use super::edit::{document_states, editable, study_states};
 use super::line_links::line_link;
 use super::query::Measure;
 use super::types::{Choice, Drawing, FieldDef, FieldType, RollUp};
-use crate::decide::{Grade, IncrementState, ObjectiveState, Offers, RequestState};
+use crate::decide::{Grade, IncrementState, ObjectiveState, Offers, Proof, RequestState};
 use crate::listen::{FeedbackKind, FindingState, Movement};
 use crate::specify::Moscow;
 use crate::things::Level;
@@ -80,6 +80,8 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
     const QUOTED: Way = Way::By("Quotes are sent from where the words are read.");
     const GRADED: Way = Way::By("It follows from what is linked to the idea and from its results.");
     const SENT: Way = Way::By("It follows from the ideas that the request is put behind.");
+    const PROVED: Way =
+        Way::By("Somebody of the team confirms it at the opened request, or the sender’s address proves it.");
     const FORMED: Way = Way::By("It is said where the form’s questions are chosen.");
     const NOTED: Way = Way::By("It stays as it was noted; take the note away and note anew.");
     const MEASURED: Way = Way::By("It follows from what was measured; note a value in the opened objective.");
@@ -231,8 +233,10 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("became", "As the sender sees it", choice(&RequestState::names()), &SENT),
             ("state", "Said by hand", choice(&RequestState::names()), &PLAIN),
             ("came_on", "Came on", Date, &GIVEN),
-            ("person", "Person", many(Person), &GIVEN),
-            ("account", "Account", many(Account), &GIVEN),
+            ("sender", "Says to be", Text, &GIVEN),
+            ("proof", "Proof", choice(&Proof::names()), &PROVED),
+            ("person", "Person", many(Person), &PROVED),
+            ("account", "Account", many(Account), &PROVED),
             ("revenue", "Revenue a year", Money, &PLAIN),
             ("form_id", "Form", one(RequestForm), &GIVEN),
             ("ideas", "Ideas", many(Idea), &SENT),

@@ -70,7 +70,7 @@ pub fn prose(kind: ThingKind) -> &'static [Prose] {
         Person | Excerpt => &[OWN],
         FeedbackItem => &[Text("text"), Values("extra"), Values("turns"), OWN],
         RequestForm => &[Text("title"), Text("intro"), OWN],
-        Request => &[Text("reply"), OWN],
+        Request => &[Text("reply"), Text("sender_name"), Text("sender_address"), Text("sender_account"), OWN],
         Finding => &[Text("title"), Text("note"), OWN],
         Objective => &[Text("title"), Text("measure"), Text("note"), OWN],
         Measurement => &[Text("note")],

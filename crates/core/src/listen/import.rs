@@ -102,6 +102,8 @@ pub struct ImportRow {
     pub turns: Option<String>,
     /// The other columns, where they hold anything.
     pub extra: Option<String>,
+    /// Whether person, address and account are only what an outsider says of themselves: nobody is recognised by them.
+    pub unproved: bool,
 }
 
 /// What an import left out, and why.
@@ -278,6 +280,7 @@ pub fn rows_of(table: &Table, columns: &Columns) -> Result<(Vec<ImportRow>, Impo
             key: cell(columns.key).map(|key| key.chars().take(MOST_NAME).collect()),
             turns: None,
             extra,
+            unproved: false,
         });
     }
     report.left_out.sort_by_key(|left| left.row);

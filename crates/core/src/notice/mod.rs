@@ -10,6 +10,6 @@ mod outbox;
 mod settings;
 mod told;
 
-pub use outbox::{Attempt, MOST_TRIES, MessageState, Next, after_attempt, pause};
+pub use outbox::{Attempt, Lately, MOST_MESSAGES, MOST_TRIES, MessageState, Next, after_attempt, may_get, pause};
 pub use settings::{Setting, Settings};
 pub use told::{Happened, NoticeSort, tell};

@@ -81,6 +81,32 @@ pub struct Next {
     pub problem: Option<String>,
 }
 
+/// How many messages were written to somebody lately.
+#[derive(Debug, Clone, Copy, Default, PartialEq, Eq)]
+pub struct Lately {
+    /// Within the last hour.
+    pub hour: u32,
+    /// Within the last day.
+    pub day: u32,
+}
+
+impl Lately {
+    /// With one more, just now.
+    #[must_use]
+    pub fn and_one(self) -> Lately {
+        Lately { hour: self.hour + 1, day: self.day + 1 }
+    }
+}
+
+/// So many messages one person gets within an hour, and within a day.
+pub const MOST_MESSAGES: Lately = Lately { hour: 30, day: 100 };
+
+/// Whether somebody may get another message by mail after those.
+#[must_use]
+pub fn may_get(lately: Lately) -> bool {
+    lately.hour < MOST_MESSAGES.hour && lately.day < MOST_MESSAGES.day
+}
+
 /// So often a message is tried; the tries lie over about a day.
 pub const MOST_TRIES: u32 = 12;
 const FIRST: SignedDuration = SignedDuration::from_mins(1);

@@ -17,6 +17,7 @@ use serde::{Deserialize, Serialize};
 use serde_json::json;
 use utoipa::ToSchema;
 
+use super::senders::{Claim, ask_by_letter};
 use crate::call::{Actor, App, Call, Saved, fields as fields_of};
 use crate::listen::take_one;
 use crate::people::{hash_key, new_key};
@@ -191,8 +192,9 @@ pub fn form_to_fill(app: &App, call: &Call, key: &str) -> Result<OpenForm, Probl
     })
 }
 
-/// Takes a filled form in: what was said becomes a feedback item with its excerpts, whoever is known is recognised, and the
-/// sender gets the key of a private link. All of it or nothing.
+/// Takes a filled form in: what was said becomes a feedback item with its excerpts, and the sender gets the key of a private
+/// link. What outsiders say of themselves is kept as their word: nobody is recognised by it before it is proved, for which a
+/// letter goes to their address. All of it or nothing.
 ///
 /// # Errors
 /// Faults of the answers; refused where a program filled in what nobody sees, or the same came in already.
@@ -204,16 +206,15 @@ pub fn send_form(app: &App, call: &Call, key: &str, filled: &FilledForm) -> Resu
     let filled = fill(&fields_in(&form), &filled.answers).map_err(Problem::Invalid)?;
     let sender = new_key()?;
     let (hash, today) = (hash_key(&sender), call.today.to_string());
-    // Whoever has a form's link may do what it takes to send it, and nothing else; no person of the team did it.
-    let by = call.user_id();
-    let actor = Actor { user_id: by, name: "form".into(), role: Role::Contributor };
-    let call = Call { actor: Some(actor), way: Way::Import, ..call.clone() };
+    // Whoever may bring in what people say stands for what they write; of everybody else it is only their word.
+    let claim = (!call.may(Right::Listen)).then(|| Claim::of(&filled)).flatten();
+    let (call, now, leads_back) = (by_form(call), call.now, app.outside().leads_back());
     app.write(&call, Right::Listen, move |tx| {
         let account = match (&filled.account, &filled.address) {
             (None, Some(address)) => tx.rows().account_of_address(address)?,
             _ => None,
         };
-        let row = row_of(filled, account, &today)?;
+        let row = ImportRow { unproved: claim.is_some(), ..row_of(filled, account, &today)? };
         let item = take_one(tx, form.product_id, &form.title, row, &today)?;
         let item = item.ok_or_else(|| {
             Problem::refused(
@@ -221,14 +222,27 @@ pub fn send_form(app: &App, call: &Call, key: &str, filled: &FilledForm) -> Resu
                 "We have this already; the link that you were given tells what became of it.",
             )
         })?;
-        let values = json!({
+        let mut values = fields_of(json!({
             "product_id": form.product_id, "form_id": form.id, "item_id": item, "came_on": today, "key_hash": hash,
-        });
-        tx.insert(ThingKind::Request, &fields_of(values))?;
+        }));
+        if let Some(claim) = claim {
+            values.extend(claim.values());
+            if leads_back {
+                values.extend(ask_by_letter(tx, &claim, form.product_id, now)?);
+            }
+        }
+        tx.insert(ThingKind::Request, &values)?;
         tx.label(format!("took in a request by the form \"{}\"", form.title));
         Ok(())
     })?;
+    app.post_bell.ring();
     Ok(Sent { key: sender })
+}
+
+/// Whoever has a form's link, or that of a letter, may do what it takes, and nothing else; no person of the team did it.
+pub(super) fn by_form(call: &Call) -> Call {
+    let actor = Actor { user_id: call.user_id(), name: "form".into(), role: Role::Contributor };
+    Call { actor: Some(actor), way: Way::Import, ..call.clone() }
 }
 
 fn row_of(filled: Filled, account: Option<String>, today: &str) -> Result<ImportRow, Problem> {

@@ -15,6 +15,7 @@ mod priorities;
 mod requests;
 mod research;
 mod scores;
+mod senders;
 mod sheet;
 
 pub use budget::{AffordAsk, BudgetIdea, BudgetView, budget};
@@ -49,4 +50,5 @@ pub use requests::{RequestBehind, put_request_behind};
 pub(crate) use research::look_into;
 pub use research::{NewResearch, ResearchReport, research};
 pub use scores::{AboveView, ScoredIdea, Scores, ScoresAsk, Why, WhyAsk, scores, why};
+pub use senders::{ConfirmSender, WasItYou, confirm_sender, it_was_me, was_it_you};
 pub use sheet::{IdeaSheet, IncrementView, StoryBrief, Trend, idea};

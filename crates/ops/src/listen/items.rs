@@ -91,6 +91,8 @@ pub struct ItemView {
     pub person: Option<String>,
     /// For which account.
     pub account: Option<String>,
+    /// Who its sender says to be, where nobody proved it.
+    pub unproved: Option<String>,
     /// The source's name.
     pub source: String,
     /// Its excerpts in the order of the text.
@@ -164,6 +166,7 @@ pub fn item(app: &App, call: &Call, id: ItemId) -> Result<ItemView, Problem> {
             key_points: if has_key_points(parts.len()) { points_of(rows, id)? } else { Vec::new() },
             person: name(ThingKind::Person, item.person_id.map(i64::from))?,
             account: name(ThingKind::Account, item.account_id.map(i64::from))?,
+            unproved: rows.request_of(id)?.and_then(|request| request.unproved()),
             source: source.name,
             recorded: recording_of(rows, &item)?,
             parts,

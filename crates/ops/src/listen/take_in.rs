@@ -338,6 +338,9 @@ struct Who {
 
 impl Who {
     fn of(&mut self, tx: &mut Tx<'_>, row: &ImportRow) -> Result<(Option<PersonId>, Option<AccountId>), Problem> {
+        if row.unproved {
+            return Ok((None, None));
+        }
         let account = match &row.account {
             None => None,
             Some(name) => Some(match self.accounts.get(name) {

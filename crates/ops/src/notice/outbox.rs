@@ -5,7 +5,7 @@ use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::ThingKind;
 use iron_kite_store::Rows;
-use iron_kite_store::queries::notices::{Message, NewNotice};
+use iron_kite_store::queries::notices::{Message, NewMessage, NewNotice};
 use serde::Serialize;
 use utoipa::ToSchema;
 
@@ -37,7 +37,7 @@ pub struct MessageView {
 
 /// The message of a notice. Words that somebody outside said stay in the workspace: where a message is kept, nobody can
 /// erase them any more.
-pub(super) fn message(rows: &Rows<'_>, new: &NewNotice, name: &str, address: &str) -> Message {
+pub(super) fn message(rows: &Rows<'_>, new: &NewNotice, name: &str, address: &str) -> NewMessage {
     let called = name_of(rows, new.thing);
     let by = new.by.as_deref().unwrap_or("A rule");
     let subject = match new.sort {
@@ -56,19 +56,13 @@ pub(super) fn message(rows: &Rows<'_>, new: &NewNotice, name: &str, address: &st
         _ => rows.product_of(new.thing).ok().flatten(),
     };
     let product = product.or_else(|| rows.first_product().ok().flatten()).unwrap_or_default();
-    Message {
-        id: 0,
+    NewMessage {
         to_name: name.to_owned(),
         to_address: address.to_owned(),
         subject,
         body: format!("{about}\n\n{by}: {}\n", new.words),
         path: format!("/p/{product}/at/{}/{}", new.thing.kind, new.thing.id),
-        state: MessageState::Waiting,
-        tries: 0,
         made_at: new.at,
-        next_at: new.at,
-        ended_at: None,
-        problem: None,
     }
 }
 
@@ -83,7 +77,7 @@ pub fn outbox(app: &App, call: &Call) -> Result<Vec<MessageView>, Problem> {
 fn message_view(one: Message) -> MessageView {
     MessageView {
         id: one.id,
-        to: format!("{} <{}>", one.to_name, one.to_address),
+        to: format!("{} <{}>", one.to_name, one.to_address).trim().to_owned(),
         subject: one.subject,
         state: one.state,
         tries: one.tries,

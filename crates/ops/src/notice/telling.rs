@@ -4,13 +4,14 @@ use std::collections::{BTreeMap, BTreeSet};
 
 use iron_kite_core::fields::{Collection, FieldType};
 use iron_kite_core::history::PARTS;
-use iron_kite_core::notice::{Happened, Settings, tell};
+use iron_kite_core::notice::{Happened, Settings, may_get, tell};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::talk::{Comment, Mentioned, mentions, without_marks};
 use iron_kite_core::things::{CommentId, Thing, ThingKind};
 use iron_kite_store::queries::history::RowChange;
-use iron_kite_store::queries::notices::{NewNotice, SetSeen};
+use iron_kite_store::queries::notices::{NewMessage, NewNotice, SetSeen};
 use iron_kite_store::{Rows, Tx};
+use jiff::Timestamp;
 use serde_json::Value;
 
 use super::outbox::message;
@@ -167,6 +168,23 @@ fn clipped(words: &str) -> String {
     format!("{} …", begun.trim_end())
 }
 
+/// Writes a message, unless its receiver got so many that another would only be in the way: what it tells stands among the
+/// notices anyway. The last one says so.
+fn write_to(tx: &mut Tx<'_>, notice: i64, mut message: NewMessage) -> Result<(), Problem> {
+    let now = Timestamp::from_millisecond(message.made_at).unwrap_or(Timestamp::UNIX_EPOCH);
+    let lately = tx.rows().written_to(&message.to_address, now)?;
+    if !may_get(lately) {
+        return Ok(());
+    }
+    if !may_get(lately.and_one()) {
+        message.body.push_str(
+            "\nYou got many messages lately. What else happens stands among your notices only, for a while.\n",
+        );
+    }
+    tx.add_message(Some(notice), &message)?;
+    Ok(())
+}
+
 /// Gives notices, and writes messages to those who want them. How many were told.
 pub(crate) fn give(
     tx: &mut Tx<'_>,
@@ -203,8 +221,7 @@ pub(crate) fn give(
         let notice = tx.add_notice(&new)?;
         count += 1;
         if let Some(notice) = notice.filter(|_| setting.by_mail) {
-            let message = message(&tx.rows(), &new, &user.name, &user.email);
-            tx.add_message(notice, &message)?;
+            write_to(tx, notice, message(&tx.rows(), &new, &user.name, &user.email))?;
         }
     }
     Ok(count)

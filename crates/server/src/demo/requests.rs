@@ -5,7 +5,8 @@ use std::collections::BTreeMap;
 use iron_kite_core::decide::{Asks, FormField};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::things::{FormId, IdeaId, ProductId, RequestId, Thing, ThingKind};
-use iron_kite_ops::decide::{self, FilledForm, FormChange, NewForm, RequestBehind};
+use iron_kite_ops::decide::{self, ConfirmSender, FilledForm, FormChange, NewForm, RequestBehind};
+use iron_kite_ops::things::rev_of;
 use iron_kite_ops::{Call, Saved};
 use jiff::civil::Date;
 use serde::Deserialize;
@@ -57,12 +58,14 @@ impl Player<'_> {
         Ok(())
     }
 
-    /// Puts requests behind the ideas that they ask for, and answers some.
+    /// Puts requests behind the ideas that they ask for, once it is confirmed who sent them, and answers some.
     pub(super) fn answer(&self, form: &DemoForm) -> Result<(), Problem> {
         for (key, idea) in &form.behind {
+            let request = self.thing(key)?;
+            let seen = ConfirmSender { rev: rev_of(self.app, &self.call, request)? };
+            decide::confirm_sender(self.app, &self.call, RequestId(request.id), seen)?;
             let behind = RequestBehind { idea_id: Some(IdeaId(self.thing(idea)?.id)), title: None };
-            let saved: Saved =
-                decide::put_request_behind(self.app, &self.call, RequestId(self.thing(key)?.id), behind)?;
+            let saved: Saved = decide::put_request_behind(self.app, &self.call, RequestId(request.id), behind)?;
             made(&saved)?;
         }
         form.answers.iter().try_for_each(|(key, reply)| self.edit(self.thing(key)?, json!({ "reply": reply })))

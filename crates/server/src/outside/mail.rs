@@ -222,6 +222,10 @@ impl MailOut {
         Ok(())
     }
 
+    pub(super) fn leads_back(&self) -> bool {
+        self.links.is_some()
+    }
+
     fn message(&self, letter: &Letter) -> Result<Message, String> {
         let address: Address =
             letter.to_address.parse().map_err(|_| format!("{} is no mail address.", letter.to_address))?;
@@ -232,7 +236,7 @@ impl MailOut {
         let id = format!("<message-{}@{}>", letter.id, self.from.email.domain());
         Message::builder()
             .from(self.from.clone())
-            .to(Mailbox::new(Some(letter.to_name.clone()), address))
+            .to(Mailbox::new(Some(letter.to_name.clone()).filter(|name| !name.is_empty()), address))
             .subject(letter.subject.clone())
             .date(at)
             .message_id(Some(id))

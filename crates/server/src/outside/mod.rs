@@ -93,6 +93,10 @@ impl Outside for Doors {
         self.mail.send(letter)
     }
 
+    fn leads_back(&self) -> bool {
+        self.mail.leads_back()
+    }
+
     fn forget_letters(&self, ids: &[i64]) -> Result<(), String> {
         self.mail.forget(ids)
     }

@@ -5,7 +5,7 @@ use actix_web::{get, patch, post};
 use iron_kite_core::things::{FormId, IdeaId, ObjectiveId, RequestId, Thing, ThingKind};
 use iron_kite_ops::Saved;
 use iron_kite_ops::decide::{
-    self, DecisionInput, FormChange, FormView, IdeaSheet, IdeaView, LikelySameIdeas, MeasurementTable,
+    self, ConfirmSender, DecisionInput, FormChange, FormView, IdeaSheet, IdeaView, LikelySameIdeas, MeasurementTable,
     MeasurementsRead, MergeIdeas, NewForm, NewIdea, NewMeasurement, ObjectiveSheet, ObjectiveView, RequestBehind,
     ServedView, Serving,
 };
@@ -31,7 +31,8 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(add_form)
         .service(form)
         .service(change_form)
-        .service(put_request_behind);
+        .service(put_request_behind)
+        .service(confirm_sender);
 }
 
 #[utoipa::path(tag = "decide", params(OfProduct), responses((status = 200, body = Vec<IdeaView>)))]
@@ -128,6 +129,12 @@ async fn form(desk: Desk, caller: Caller, id: Path<i64>) -> Answer<FormView> {
 #[patch("/decide/forms/{id}")]
 async fn change_form(desk: Desk, caller: Caller, id: Path<i64>, change: Json<FormChange>) -> Answer<Saved> {
     answer!(desk, caller, move |app, call| decide::change_form(app, call, FormId(*id), change.into_inner()))
+}
+
+#[utoipa::path(tag = "decide", responses((status = 200, body = Saved)))]
+#[post("/decide/requests/{id}/sender")]
+async fn confirm_sender(desk: Desk, caller: Caller, id: Path<i64>, seen: Json<ConfirmSender>) -> Answer<Saved> {
+    answer!(desk, caller, move |app, call| decide::confirm_sender(app, call, RequestId(*id), *seen))
 }
 
 #[utoipa::path(tag = "decide", responses((status = 200, body = Saved)))]

@@ -2,7 +2,7 @@
 
 use actix_web::web::{Json, Path};
 use actix_web::{HttpRequest, get, post};
-use iron_kite_ops::decide::{self, FilledForm, OpenForm, Sent, SentView};
+use iron_kite_ops::decide::{self, FilledForm, OpenForm, Sent, SentView, WasItYou};
 use utoipa_actix_web::scope;
 use utoipa_actix_web::service_config::ServiceConfig;
 
@@ -15,7 +15,7 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
 }
 
 fn open(config: &mut ServiceConfig<'_>) {
-    config.service(form_to_fill).service(send_form).service(sent);
+    config.service(form_to_fill).service(send_form).service(sent).service(was_it_you).service(it_was_me);
 }
 
 #[utoipa::path(tag = "open", security(()), responses((status = 200, body = OpenForm)))]
@@ -43,4 +43,18 @@ async fn send_form(
 async fn sent(desk: Desk, request: HttpRequest, key: Path<String>) -> Answer<SentView> {
     desk.not_too_often(&request)?;
     answer!(desk, Caller::default(), move |app, _| decide::sent(app, &key))
+}
+
+#[utoipa::path(tag = "open", security(()), responses((status = 200, body = WasItYou)))]
+#[get("/senders/{key}")]
+async fn was_it_you(desk: Desk, request: HttpRequest, key: Path<String>) -> Answer<WasItYou> {
+    desk.not_too_often(&request)?;
+    answer!(desk, Caller::default(), move |app, _| decide::was_it_you(app, &key))
+}
+
+#[utoipa::path(tag = "open", security(()), responses((status = 200, body = WasItYou)))]
+#[post("/senders/{key}")]
+async fn it_was_me(desk: Desk, request: HttpRequest, key: Path<String>) -> Answer<WasItYou> {
+    desk.not_too_often(&request)?;
+    answer!(desk, Caller::default(), move |app, call| decide::it_was_me(app, call, &key))
 }

@@ -5,7 +5,7 @@ use std::collections::BTreeMap;
 use iron_kite_core::decide::{Behind, Estimate, Graded, Point, Request, RequestForm, Shown, Way, Work, way_of};
 use iron_kite_core::plan::Counted;
 use iron_kite_core::things::{
-    CompetitorId, FoundPageId, IdeaId, IncrementId, Level, ObjectiveId, ProductId, ReleaseId, RequestId, Thing,
+    CompetitorId, FoundPageId, IdeaId, IncrementId, ItemId, Level, ObjectiveId, ProductId, ReleaseId, RequestId, Thing,
     ThingKind, WorkItemId,
 };
 use jiff::civil::Date;
@@ -264,6 +264,22 @@ impl Rows<'_> {
     /// Where the store fails.
     pub fn request_by_key(&self, hash: &str) -> Result<Option<Request>> {
         Ok(self.list("WHERE key_hash = ?1", [hash])?.pop())
+    }
+
+    /// The request by which an item came in.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn request_of(&self, item: ItemId) -> Result<Option<Request>> {
+        Ok(self.list("WHERE item_id = ?1", [item.0])?.pop())
+    }
+
+    /// The request whose sender's letter has a key of this hash.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn request_by_proof(&self, hash: &str) -> Result<Option<Request>> {
+        Ok(self.list("WHERE proof_hash = ?1", [hash])?.pop())
     }
 
     /// The page with this address and text, where it is kept already.

@@ -316,6 +316,16 @@ impl Rows<'_> {
         Ok(found.optional()?.map(PersonId))
     }
 
+    /// The person with this mail address.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn person_at(&self, address: &str) -> Result<Option<PersonId>> {
+        let sql = "SELECT id FROM person WHERE address = ?1";
+        let found = self.connection.prepare_cached(sql)?.query_row([address], |row| row.get(0));
+        Ok(found.optional()?.map(PersonId))
+    }
+
     /// The numbers of an item's excerpts.
     ///
     /// # Errors
@@ -392,10 +402,8 @@ impl Tx<'_> {
         let Some(address) = address else {
             return name.map(|name| self.person_named(name, account)).transpose();
         };
-        let sql = "SELECT id FROM person WHERE address = ?1";
-        let found = self.rows().connection.prepare_cached(sql)?.query_row([address], |row| row.get(0)).optional()?;
-        if let Some(id) = found {
-            return Ok(Some(PersonId(id)));
+        if let Some(id) = self.rows().person_at(address)? {
+            return Ok(Some(id));
         }
         let id = self.person_named(name.unwrap_or(address), account)?;
         let row = self.rows().json(id.thing())?;
@@ -405,8 +413,16 @@ impl Tx<'_> {
         }
         // Somebody of the same name has another address: two people.
         let name = format!("{} <{address}>", name.unwrap_or(address));
-        let other = json!({ "name": name, "account_id": account, "address": address });
-        Ok(Some(PersonId(self.insert(ThingKind::Person, &map(other))?)))
+        self.add_person(&name, Some(address), account).map(Some)
+    }
+
+    /// A new person.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn add_person(&mut self, name: &str, address: Option<&str>, account: Option<AccountId>) -> Result<PersonId> {
+        let values = json!({ "name": name, "account_id": account, "address": address });
+        Ok(PersonId(self.insert(ThingKind::Person, &map(values))?))
     }
 
     /// The person of this name within an account, made where it is not there yet.
@@ -416,7 +432,7 @@ impl Tx<'_> {
     pub fn person_named(&mut self, name: &str, account: Option<AccountId>) -> Result<PersonId> {
         match self.rows().person_of(name, account.map_or(0, |account| account.0))? {
             Some(id) => Ok(id),
-            None => Ok(PersonId(self.insert(ThingKind::Person, &map(json!({ "name": name, "account_id": account })))?)),
+            None => self.add_person(name, None, account),
         }
     }
 

@@ -2,7 +2,7 @@
 //! keeps none of it.
 
 use iron_kite_core::history::{Place, Visit};
-use iron_kite_core::notice::{MessageState, Next, NoticeSort, Setting};
+use iron_kite_core::notice::{Lately, MessageState, Next, NoticeSort, Setting};
 use iron_kite_core::things::{CommentId, ProductId, Thing, ThingKind};
 use jiff::Timestamp;
 use rusqlite::{OptionalExtension, Row, params};
@@ -88,6 +88,23 @@ pub struct Message {
     pub problem: Option<String>,
 }
 
+/// A message that is to go out.
+#[derive(Debug, Clone, PartialEq, Eq)]
+pub struct NewMessage {
+    /// To whom; empty where only the address is known.
+    pub to_name: String,
+    /// Where.
+    pub to_address: String,
+    /// What it is about.
+    pub subject: String,
+    /// What it says.
+    pub body: String,
+    /// Where in the application it leads.
+    pub path: String,
+    /// When it was written, in milliseconds since 1970.
+    pub made_at: i64,
+}
+
 /// A change set as far as those who follow it up must know it.
 #[derive(Debug, Clone, PartialEq, Eq)]
 pub struct SetSeen {
@@ -103,6 +120,8 @@ pub struct SetSeen {
     pub undoes: Option<ChangeSetId>,
 }
 
+/// What a message has for a notice that tells of none.
+const NO_NOTICE: i64 = 0;
 const NOTICE: &str = "id, at, sort, kind, row_id, comment_id, by_name, words, times, read_at";
 const MESSAGE: &str = "id, to_name, to_address, subject, body, path, state, tries, made_at, next_at, ended_at, problem";
 
@@ -238,6 +257,30 @@ impl Rows<'_> {
             "SELECT {MESSAGE} FROM message WHERE state = 'waiting' AND next_at <= ?1 ORDER BY next_at, id LIMIT 1"
         );
         Ok(self.connection.prepare_cached(&sql)?.query_row([now], message).optional()?)
+    }
+
+    /// How many messages were written to an address within the last hour and the last day.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn written_to(&self, address: &str, now: Timestamp) -> Result<Lately> {
+        let sql = "SELECT count(*) FILTER (WHERE made_at > ?2 - 3600000), count(*) FROM message
+                   WHERE to_address = ?1 COLLATE NOCASE AND made_at > ?2 - 86400000";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        Ok(statement.query_row(params![address, now.as_millisecond()], |row| {
+            Ok(Lately { hour: row.get(0)?, day: row.get(1)? })
+        })?)
+    }
+
+    /// How often an address was asked within the last day whether it is the sender's.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn asked_of(&self, address: &str, now: Timestamp) -> Result<u32> {
+        let sql = "SELECT count(*) FROM message
+                   WHERE to_address = ?1 COLLATE NOCASE AND made_at > ?2 - 86400000 AND notice_id = ?3";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        Ok(statement.query_row(params![address, now.as_millisecond(), NO_NOTICE], |row| row.get(0))?)
     }
 
     /// Up to which change people were told and rules applied.
@@ -400,16 +443,16 @@ impl Tx<'_> {
         Ok(())
     }
 
-    /// Puts a message into the outbox.
+    /// Puts a message into the outbox, of a notice where it tells of one.
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn add_message(&mut self, notice: i64, new: &Message) -> Result<i64> {
+    pub fn add_message(&mut self, notice: Option<i64>, new: &NewMessage) -> Result<i64> {
         let sql = "INSERT INTO message(notice_id, to_name, to_address, subject, body, path, state, made_at, next_at)
                    VALUES (?1, ?2, ?3, ?4, ?5, ?6, 'waiting', ?7, ?7)";
         let connection = self.rows().connection;
         connection.prepare_cached(sql)?.execute(params![
-            notice,
+            notice.unwrap_or(NO_NOTICE),
             new.to_name,
             new.to_address,
             new.subject,

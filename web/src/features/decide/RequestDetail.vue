@@ -2,12 +2,14 @@
 import { computed, ref } from 'vue'
 import { api, value } from '@/api/client'
 import type { RowView } from '@/api/collections'
-import { useItem } from '@/api/queries'
+import { useItem, useMe } from '@/api/queries'
 import { useSave } from '@/api/save'
 import PickThing from '@/shared/PickThing.vue'
 import { thingIn } from '@/shared/tabs'
 import { words } from '@/shared/words'
 import { links } from '../collections/text'
+
+type Proof = 'unproved' | 'address' | 'confirmed'
 
 /** A request: what was said, the answer that its sender reads, and putting it behind an idea in one step. */
 const props = defineProps<{ row: RowView }>()
@@ -29,6 +31,24 @@ function behind(idea: number | null) {
   const params = { path: { id: props.row.id } }
   return save(value(api.POST('/api/v1/decide/requests/{id}/idea', { params, body: { idea_id: idea } })))
 }
+const proof = computed(() => props.row.values.proof as Proof | null)
+const sender = computed(() => String(props.row.values.sender ?? ''))
+const PROVED: Record<Proof, string> = {
+  unproved: 'nobody proved it, so it counts for no person and no account',
+  address: 'the address is proved; an organisation that is only named does not count',
+  confirmed: 'confirmed by your team',
+}
+const { data: me } = useMe()
+const edits = computed(() => me.value?.role === 'owner' || me.value?.role === 'editor')
+const confirm = () =>
+  save(
+    value(
+      api.POST('/api/v1/decide/requests/{id}/sender', {
+        params: { path: { id: props.row.id } },
+        body: { rev: props.row.rev },
+      }),
+    ),
+  )
 const answer = () =>
   edit(
     { kind: 'request', id: props.row.id },
@@ -47,9 +67,18 @@ const answer = () =>
       </template>
     </dl>
     <p class="small quiet">
-      <RouterLink v-if="item" class="thing" :to="thingIn('feedback_item', item.id)">F{{ item.id }}</RouterLink> · the
-      sender wrote name, address and organisation; nobody checked them.
+      <RouterLink v-if="item" class="thing" :to="thingIn('feedback_item', item.id)">F{{ item.id }}</RouterLink>
     </p>
+    <div v-if="proof" class="sender" data-sender :data-proof="proof">
+      <p>
+        {{ proof === 'confirmed' ? 'Sent by' : 'Says to be' }} <b>{{ sender }}</b><span class="small quiet">
+          · {{ PROVED[proof] }}</span
+        >
+      </p>
+      <button v-if="proof !== 'confirmed' && edits" type="button" class="btn btn-outline" @click="confirm">
+        Confirm who sent it
+      </button>
+    </div>
     <div class="row-flex">
       <PickThing
         label="Put it behind an idea"
@@ -80,6 +109,13 @@ const answer = () =>
 .words {
   overflow-wrap: anywhere;
   white-space: pre-line;
+}
+.sender p {
+  margin: 0 0 4px;
+  overflow-wrap: anywhere;
+}
+.sender {
+  margin-bottom: 10px;
 }
 dl {
   display: grid;

@@ -21,9 +21,8 @@ const said = computed(() => {
   const it = item.value
   if (!it) return ''
   const rating = it.rating == null ? undefined : `rated ${figure(it.rating)}`
-  return [it.person ?? 'nameless', it.account, day(it.said_on) || 'no day', it.source, rating]
-    .filter(Boolean)
-    .join(' · ')
+  const nameless = it.unproved ? `says to be ${it.unproved} (unproved)` : 'nameless'
+  return [it.person ?? nameless, it.account, day(it.said_on) || 'no day', it.source, rating].filter(Boolean).join(' · ')
 })
 
 /** A long one begins with its key points, each of which leads to its place. */

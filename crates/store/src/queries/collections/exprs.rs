@@ -277,6 +277,9 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
         }
         (Request, "reference") => "'Q' || {t}.id",
         (Request, "words") => "(SELECT i.text FROM feedback_item i WHERE i.id = {t}.item_id)",
+        (Request, "sender") => {
+            "NULLIF(concat_ws(', ', {t}.sender_name, {t}.sender_address, {t}.sender_account), '')"
+        }
         (Request, "revenue") => {
             "(SELECT a.yearly_revenue FROM feedback_item i JOIN account a ON a.id = i.account_id WHERE i.id = {t}.item_id)"
         }
