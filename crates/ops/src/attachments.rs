@@ -4,7 +4,9 @@ use iron_kite_core::formats::media::{is_recording, media_type};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::text::is_hidden;
+use iron_kite_store::Rows;
 use iron_kite_store::queries::attachments::Attachment;
+use jiff::SignedDuration;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
@@ -29,6 +31,29 @@ pub const MOST_RECORDED: usize = 64 * 1024 * 1024;
 pub const MOST_PART: usize = 1024 * 1024;
 /// The longest name, in characters.
 const LONGEST_NAME: usize = 200;
+
+/// So much one person puts in within a day, in files and bytes: far more than work takes, and far less than a disk has.
+const MOST_A_DAY: (usize, usize) = (5_000, 4 * 1024 * 1024 * 1024);
+
+/// Refuses a file of somebody who put in too much lately.
+pub(crate) fn check_quota(rows: &Rows<'_>, call: &Call, length: usize) -> Result<(), Problem> {
+    let Some(user) = call.user_id() else { return Ok(()) };
+    let since = (call.now - SignedDuration::from_hours(24)).as_millisecond();
+    let (files, bytes) = rows.put_in_since(user, since)?;
+    if files < MOST_A_DAY.0 && bytes + length <= MOST_A_DAY.1 {
+        return Ok(());
+    }
+    Err(Problem::refused(
+        "too-much-put-in",
+        format!(
+            "You put in {files} files with {} MB within a day; {} files and {} MB is the most. Bring the rest in tomorrow, or \
+             ask whoever runs the server to do it on the command line.",
+            bytes / 1024 / 1024,
+            MOST_A_DAY.0,
+            MOST_A_DAY.1 / 1024 / 1024
+        ),
+    ))
+}
 
 /// Puts a file in. It belongs to no thing until a field holds it.
 ///
@@ -57,6 +82,8 @@ pub fn put_in(app: &App, call: &Call, name: &str, bytes: Vec<u8>) -> Result<PutI
     let user = call.user_id();
     let at = call.now.as_millisecond();
     let file = Attachment { name: name.clone(), media_type: media_type.clone(), bytes };
+    let length = file.bytes.len();
+    app.read(call, Right::Listen, |rows| check_quota(rows, call, length))?;
     let (id, _) = app.write(call, Right::Listen, move |tx| Ok(tx.add_attachment(&file, user, at)?))?;
     Ok(PutIn { id, name, media_type })
 }

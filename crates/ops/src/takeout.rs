@@ -1,8 +1,9 @@
 //! Taking it out: a release as Markdown, stories as CSV, everything as one file; and that file in again.
 
 use std::collections::BTreeMap;
+use std::io::{Read, Seek, Write};
 
-use iron_kite_core::formats::workspace::{self, Workspace};
+use iron_kite_core::formats::workspace;
 use iron_kite_core::formats::{release_markdown, stories_csv};
 use iron_kite_core::listen::Finding;
 use iron_kite_core::plan::{Release, progress};
@@ -117,22 +118,24 @@ pub fn stories_csv(app: &App, call: &Call, product: ProductId) -> Result<String,
     })
 }
 
-/// The whole workspace as one JSON file, with its history and without passwords.
+/// Writes the whole workspace as one JSON file, with its history and without passwords. Holds one row of it.
 ///
 /// # Errors
-/// Where the right is missing.
-pub fn export_all(app: &App, call: &Call) -> Result<Workspace, Problem> {
-    app.read(call, Right::Own, |rows| Ok(rows.whole()?))
+/// Where the right is missing, or the file cannot be written.
+pub fn export_all(app: &App, call: &Call, out: &mut dyn Write) -> Result<(), Problem> {
+    app.read(call, Right::Own, |rows| Ok(rows.write_whole(out)?))
 }
 
-/// Puts such a file into this empty workspace.
+/// Puts such a file into this empty workspace. Holds one row of it.
 ///
 /// # Errors
 /// Where the file is newer, damaged or does not fit, or this workspace is not empty. Nothing is changed then.
-pub fn import_all(app: &App, call: &Call, bytes: &[u8]) -> Result<Brought, Problem> {
+pub fn import_all(app: &App, call: &Call, mut file: impl Read + Seek + Send + 'static) -> Result<Brought, Problem> {
     // Before the file is read: it may be large.
     app.read(call, Right::Own, |_| Ok(()))?;
-    let workspace = workspace::read(bytes).map_err(|words| Problem::refused("unreadable-workspace", words))?;
-    let (brought, _) = app.write(call, Right::Own, move |tx| Ok(iron_kite_store::brought_whole(tx, &workspace)?))?;
+    let unreadable = |words: String| Problem::refused("unreadable-workspace", words);
+    let contents = workspace::contents(&mut file).map_err(unreadable)?;
+    let (brought, _) =
+        app.write(call, Right::Own, move |tx| Ok(iron_kite_store::brought_whole(tx, &contents, &mut file)?))?;
     Ok(Brought { rows: brought.rows, without_password: brought.without_password })
 }

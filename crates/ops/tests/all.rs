@@ -1,5 +1,6 @@
 //! Use cases on workspaces of their own.
 
+mod attachments;
 mod checking;
 mod closer;
 mod collections;
@@ -23,4 +24,5 @@ mod rules;
 mod scores;
 mod splitting;
 mod studies;
+mod takeout;
 mod talk;

@@ -440,10 +440,9 @@ fn a_field_of_files_holds_what_was_put_in_and_a_whole_workspace_takes_it_along()
     let shown = json!({ "id": file.id, "name": "sketch 1.png", "media_type": "image/png" });
     assert_eq!(values(&w, &wren, &field), [shown]);
 
-    let whole = serde_json::to_vec(&iron_kite_ops::takeout::export_all(&w.app, &wren).unwrap()).unwrap();
     let other = tempfile::tempdir().unwrap();
     let app = iron_kite_ops::App::open(other.path()).unwrap();
-    iron_kite_ops::takeout::import_all(&app, &crate::common::command(), &whole).unwrap();
+    crate::common::bring_whole(&app, crate::common::whole_file(&w.app)).unwrap();
     let there = iron_kite_ops::attachments::take_out(&app, &crate::common::command(), file.id).unwrap();
     assert_eq!(there.bytes, png);
     assert!(iron_kite_store::verify(other.path()).unwrap().faults.is_empty());

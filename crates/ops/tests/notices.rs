@@ -4,10 +4,10 @@
 
 use std::sync::{Arc, Mutex};
 
-use crate::common::{Workspace, command, fields, now, workspace};
+use crate::common::{Letters, Workspace, command, fields, now, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::ChannelKind;
-use iron_kite_core::notice::{Attempt, MessageState, NoticeSort, Setting};
+use iron_kite_core::notice::{Attempt, MOST_MESSAGES, MessageState, NoticeSort, Setting};
 use iron_kite_core::role::Role;
 use iron_kite_core::things::Thing;
 use iron_kite_ops::handover::{NewColumn, NewTeam, TeamPeople, add_team, set_team_people};
@@ -115,6 +115,29 @@ fn dealing_with_a_comment_is_heard_by_those_who_follow() {
     say(&w, &joss, idea, "Who asked?");
     resolve_comment(&w.app, &wren, 1.into(), Resolve { rev: 1, resolved: true }).unwrap();
     assert_eq!(told(&w, &joss), [(NoticeSort::Followed, "dealt with “Who asked?”".into())]);
+}
+
+#[test]
+fn one_person_gets_so_many_messages_and_the_last_one_says_so() {
+    let w = workspace();
+    let (wren, tamar, joss) = (w.person(Role::Owner), w.person(Role::Editor), w.person(Role::Contributor));
+    let idea = w.idea(&wren, "Quiet cabin");
+    let most = usize::try_from(MOST_MESSAGES.hour).unwrap();
+    for n in 0..most + 5 {
+        say(&w, &wren, idea, &format!("[T](person:{}), number {n}.", id(&tamar)));
+    }
+    say(&w, &wren, idea, &format!("[J](person:{})?", id(&joss)));
+    assert_eq!(told(&w, &tamar).len(), most + 5, "notices are told all the same");
+    let letters = Arc::default();
+    let Workspace { app, dir, .. } = w;
+    drop(app);
+    let app = App::open(dir.path()).unwrap().with_outside(Box::new(Letters(Arc::clone(&letters))));
+    notice::send_due(&app, &command()).unwrap();
+    let to_tamar: Vec<String> =
+        letters.lock().unwrap().iter().map(|one| one.body.clone()).filter(|body| body.contains("number")).collect();
+    assert_eq!((to_tamar.len(), letters.lock().unwrap().len()), (most, most + 1));
+    let says_so = |body: &String| body.contains("You got many messages lately");
+    assert!(says_so(to_tamar.last().unwrap()) && !says_so(&to_tamar[most - 2]), "{to_tamar:?}");
 }
 
 /// A way out that answers as it is told to, and remembers what went out.

@@ -2,14 +2,14 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-use crate::common::{Workspace, command, thing, workspace};
+use crate::common::{Workspace, command, thing, whole, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::Columns;
 use iron_kite_core::things::ThingKind;
 use iron_kite_core::trace::LinkKind;
+use iron_kite_ops::history;
 use iron_kite_ops::listen::{self, Merge, Split, WhoKind};
 use iron_kite_ops::things::{LinkEnds, link};
-use iron_kite_ops::{history, takeout};
 use serde_json::{Value, json};
 
 const TABLE: &str = "text,who,account\n\
@@ -32,7 +32,7 @@ fn pairs(w: &Workspace, kind: WhoKind) -> Vec<(i64, i64)> {
 }
 
 fn all(w: &Workspace) -> Value {
-    let all = serde_json::to_value(takeout::export_all(&w.app, &command()).unwrap()).unwrap();
+    let all = whole(&w.app);
     // Revisions go up with an undo, too.
     let rows = |name: &str| -> Vec<Value> {
         let mut rows = all["tables"][name].as_array().unwrap().clone();

@@ -7,13 +7,13 @@ use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant};
 
-use crate::common::{Workspace, command, workspace};
+use crate::common::{Workspace, bring_whole, command, whole_file, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::jobs::JobState;
 use iron_kite_core::listen::Columns;
 use iron_kite_core::text::{Meaning, NoMeaning, Vector, words};
 use iron_kite_core::things::{ExcerptId, ItemId, PersonId, ProductId};
-use iron_kite_ops::{App, collections, history, jobs, listen, overview, takeout};
+use iron_kite_ops::{App, collections, history, jobs, listen, overview};
 use serde_json::{Value, json};
 
 /// Tells meanings from the words themselves, counts what it was asked, and gives up after so many texts.
@@ -250,11 +250,10 @@ fn excerpts_are_the_same_after_a_way_out_and_in() {
     workspace
         .bring(&command(), "text,who\n\"Hów late? Far too late 😡, but the crew was kind to us.\",Zoë\nAgain.,Ben\n");
     listen::read_now(&workspace.app, &command(), workspace.product).unwrap();
-    let owner = workspace.person(iron_kite_core::role::Role::Owner);
-    let whole = serde_json::to_vec(&takeout::export_all(&workspace.app, &owner).unwrap()).unwrap();
+    workspace.person(iron_kite_core::role::Role::Owner);
     let dir = tempfile::tempdir().unwrap();
     let app = App::open(dir.path()).unwrap().with_meaning(Box::new(Counting::default()));
-    takeout::import_all(&app, &command(), &whole).unwrap();
+    bring_whole(&app, whole_file(&workspace.app)).unwrap();
     let other = Workspace { app, product: workspace.product, dir };
     assert_eq!(excerpts(&other), excerpts(&workspace));
     // The meanings are told again from the words.

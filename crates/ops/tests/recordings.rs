@@ -4,13 +4,13 @@
 
 use std::collections::BTreeMap;
 
-use crate::common::{Workspace, command, workspace};
+use crate::common::{Workspace, command, whole, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::role::Role;
 use iron_kite_core::things::{ItemId, PersonId};
 use iron_kite_ops::listen::{self, AtOnce, ItemView, NewQuotes, SetRecording};
-use iron_kite_ops::{Saved, attachments, collections, history, takeout};
-use serde_json::{Value, json};
+use iron_kite_ops::{Saved, attachments, collections, history};
+use serde_json::json;
 
 const TALK: &str = "WEBVTT\n\n00:00:01.000 --> 00:00:03.000\n<v Wren>How was the crossing?\n\n\
     00:00:04.000 --> 00:00:09.000\n<v Ebba Lund>The saloon was far too warm for my dog.\n\n\
@@ -31,7 +31,7 @@ fn recorded(w: &Workspace) -> Option<String> {
 }
 
 fn files(w: &Workspace) -> usize {
-    let all: Value = serde_json::to_value(takeout::export_all(&w.app, &command()).unwrap()).unwrap();
+    let all = whole(&w.app);
     all["tables"]["attachment"].as_array().unwrap().len()
 }
 
@@ -104,7 +104,7 @@ fn voice_and_quotes_go_with_the_person() {
     listen::erase_person(&w.app, &command(), PersonId(i64::try_from(ebba).unwrap()), listen::Erase::default()).unwrap();
     assert_eq!(files(&w), 0);
     assert!(body(&w).starts_with("What we know.\n\n> "), "{}", body(&w));
-    let left = serde_json::to_string(&takeout::export_all(&w.app, &command()).unwrap()).unwrap();
+    let left = whole(&w.app).to_string();
     assert!(!left.contains("Ebba"), "no name");
     // Whoever said the same keeps it, once in the row and once in the ledger.
     assert_eq!(left.matches("far too warm for my dog").count(), 2, "{left}");

@@ -2,20 +2,18 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-use std::sync::{Arc, Mutex};
+use std::sync::Arc;
 
 use crate::common::subjects::sound;
-use crate::common::{Workspace, command, made, workspace};
+use crate::common::{Letters, Workspace, command, made, workspace};
 use iron_kite_core::decide::{Outcome, RequestState, TRAP};
 use iron_kite_core::fields::Collection;
-use iron_kite_core::listen::{ChannelKind, Columns};
-use iron_kite_core::notice::Attempt;
+use iron_kite_core::listen::Columns;
 use iron_kite_core::role::Role;
 use iron_kite_core::things::{FormId, IdeaId, RequestId, Thing, ThingKind};
 use iron_kite_ops::decide::{
     self, ConfirmSender, DecisionInput, FilledForm, FormChange, NewForm, RequestBehind, WasItYou,
 };
-use iron_kite_ops::outside::{Fetch, Fetched, Letter, Outside, PagesFound};
 use iron_kite_ops::things::{self, Edit};
 use iron_kite_ops::{Call, history, listen, notice, trace};
 use serde_json::{Value, json};
@@ -163,37 +161,11 @@ fn what_outsiders_say_of_themselves_counts_for_nobody_until_somebody_confirms_it
     sound(&w);
 }
 
-/// A way out by which letters carry links back.
-struct Post(Arc<Mutex<Vec<Letter>>>);
-
-impl Outside for Post {
-    fn fetch(&self, _: &Fetch<'_>) -> Result<Fetched, String> {
-        Err(String::new())
-    }
-
-    fn search(&self, _: &str) -> Result<PagesFound, String> {
-        Err(String::new())
-    }
-
-    fn post(&self, letter: &Letter) -> Attempt {
-        self.0.lock().unwrap().push(letter.clone());
-        Attempt::Sent
-    }
-
-    fn leads_back(&self) -> bool {
-        true
-    }
-
-    fn may(&self, _: ChannelKind, _: &str) -> Result<(), String> {
-        Ok(())
-    }
-}
-
 #[test]
 fn an_address_proves_itself_by_a_letter_and_a_name_proves_nothing() {
     let mut w = known();
     let letters = Arc::default();
-    w.app = w.app.with_outside(Box::new(Post(Arc::clone(&letters))));
+    w.app = w.app.with_outside(Box::new(Letters(Arc::clone(&letters))));
     let (_, key) = form(&w, true);
     let claims =
         |words, name, address| [("words", words), ("name", name), ("address", address), ("account", "Big Bank")];

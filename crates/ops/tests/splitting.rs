@@ -2,15 +2,17 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-use crate::common::{Workspace, command, fields, workspace};
+use std::collections::BTreeMap;
+
+use crate::common::{Workspace, bring_whole, command, fields, whole, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::role::Role;
 use iron_kite_core::text::{Meaning, NoMeaning, Vector};
 use iron_kite_core::things::{ExcerptId, ItemId, Thing, ThingKind};
 use iron_kite_ops::listen::{self, NewFinding};
 use iron_kite_ops::things::{self, Edit};
-use iron_kite_ops::{App, history, jobs, takeout, talk};
-use serde_json::json;
+use iron_kite_ops::{App, history, jobs, talk};
+use serde_json::{Value, json};
 
 struct Same;
 
@@ -28,19 +30,28 @@ fn left_whole() -> Workspace {
     let first = workspace();
     let rows: String = (1..=COUNT).map(|n| format!("\"{} {} in row {n}.\",Ann {n}\n", SAID[0], SAID[1])).collect();
     first.bring(&command(), &format!("text,who\n{rows}"));
-    let owner = first.person(Role::Owner);
-    let mut whole = takeout::export_all(&first.app, &owner).unwrap();
-    let excerpts = whole.tables.get_mut("excerpt").unwrap();
+    let mut whole = whole(&first.app);
+    let excerpts = whole["tables"]["excerpt"].as_array_mut().unwrap();
     assert_eq!(excerpts.len(), 2 * usize::try_from(COUNT).unwrap());
-    let joined = excerpts.chunks(2).map(|two| {
-        let mut first = two[0].clone();
-        first["to_char"] = two[1]["to_char"].clone();
-        first
+    let ends: BTreeMap<i64, i64> =
+        excerpts.chunks(2).map(|two| (two[0]["id"].as_i64().unwrap(), two[1]["to_char"].as_i64().unwrap())).collect();
+    excerpts.retain_mut(|row| {
+        let end = ends.get(&row["id"].as_i64().unwrap());
+        end.inspect(|end| row["to_char"] = (**end).into()).is_some()
     });
-    *excerpts = joined.collect();
+    whole["tables"]["change"].as_array_mut().unwrap().retain_mut(|change| {
+        if change["kind"] != "excerpt" {
+            return true;
+        }
+        let Some(end) = ends.get(&change["row_id"].as_i64().unwrap()) else { return false };
+        let text = change["after"].as_str().unwrap();
+        let was = serde_json::from_str::<Value>(text).unwrap()["to_char"].clone();
+        change["after"] = text.replace(&format!("\"to_char\":{was}"), &format!("\"to_char\":{end}")).into();
+        true
+    });
     let dir = tempfile::tempdir().unwrap();
     let app = App::open(dir.path()).unwrap().with_meaning(Box::new(Same));
-    takeout::import_all(&app, &command(), &serde_json::to_vec(&whole).unwrap()).unwrap();
+    bring_whole(&app, whole.to_string().into_bytes()).unwrap();
     Workspace { app, product: first.product, dir }
 }
 

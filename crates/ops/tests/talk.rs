@@ -2,7 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-use crate::common::{Workspace, command, fields, workspace};
+use crate::common::{Workspace, bring_whole, command, fields, whole_file, workspace};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::role::Role;
 use iron_kite_core::things::{CommentId, Thing, ThingKind};
@@ -11,7 +11,7 @@ use iron_kite_ops::talk::{
     resolve_comment, talk,
 };
 use iron_kite_ops::things::{Edit, edit, remove, rev_of};
-use iron_kite_ops::{Call, history, takeout};
+use iron_kite_ops::{Call, history};
 use serde_json::json;
 
 const TEXT: &str = "We sail at noon. The gangway is steep at low tide, and wet. Mind the gangway.";
@@ -105,11 +105,9 @@ fn a_comment_stays_with_its_words_through_edits_undo_and_a_whole_workspace() {
 
     let tamar = w.person(Role::Editor).actor.unwrap().user_id.unwrap();
     said(&w, &wren, comment(page, &format!("[T](person:{tamar}), look.")));
-    let whole = takeout::export_all(&w.app, &command()).unwrap();
     let other = tempfile::tempdir().unwrap();
     let app = iron_kite_ops::App::open(other.path()).unwrap();
-    let bytes = serde_json::to_vec(&whole).unwrap();
-    takeout::import_all(&app, &command(), &bytes).unwrap();
+    bring_whole(&app, whole_file(&w.app)).unwrap();
     // What was said there is news to nobody here.
     iron_kite_ops::afterwards::catch_up(&app, &command()).unwrap();
     assert_eq!(iron_kite_ops::notice::outbox(&app, &command()).unwrap(), []);

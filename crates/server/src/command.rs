@@ -1,7 +1,8 @@
 //! The command line.
 
 use std::collections::BTreeMap;
-use std::io::{Read, Write};
+use std::fs::File;
+use std::io::{BufWriter, Read, Write};
 use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
@@ -408,9 +409,9 @@ fn file(path: &Path) -> Result<Vec<u8>, String> {
 }
 
 fn export_all(dir: &Path, out: &Path) -> Result<(), String> {
-    let all = takeout::export_all(&existing(dir)?, &command_call()).map_err(|problem| problem.to_string())?;
-    let text = serde_json::to_vec(&all).map_err(|fault| fault.to_string())?;
-    std::fs::write(out, text).map_err(|fault| format!("{} cannot be written: {fault}", out.display()))?;
+    let app = existing(dir)?;
+    let file = File::create(out).map_err(|fault| format!("{} cannot be written: {fault}", out.display()))?;
+    takeout::export_all(&app, &command_call(), &mut BufWriter::new(file)).map_err(|problem| problem.to_string())?;
     tell(&format!("Wrote {}", out.display()));
     Ok(())
 }
@@ -418,9 +419,9 @@ fn export_all(dir: &Path, out: &Path) -> Result<(), String> {
 fn carry_out_import(import: Import) -> Result<(), String> {
     match import {
         Import::All { file: path, place, json } => {
-            let bytes = file(&path)?;
+            let file = File::open(&path).map_err(|fault| format!("{} cannot be read: {fault}", path.display()))?;
             let app = App::open(&place.data).map_err(|fault| fault.to_string())?;
-            let done = takeout::import_all(&app, &command_call(), &bytes).map_err(|problem| problem.to_string());
+            let done = takeout::import_all(&app, &command_call(), file).map_err(|problem| problem.to_string());
             let brought = noted(&place.data, "import all", Value::Null, done)?;
             if json {
                 tell(&json!(brought).to_string());

@@ -1,6 +1,7 @@
 //! Who asks, and use cases off the async threads.
 
 use std::future::{Ready, ready};
+use std::path::{Path, PathBuf};
 use std::sync::{Arc, Mutex};
 use std::thread::JoinHandle;
 use std::time::Duration;
@@ -36,6 +37,8 @@ pub(crate) struct Desk(pub(crate) Arc<Shared>);
 
 pub(crate) struct Shared {
     pub(crate) app: App,
+    /// Where the workspace lies.
+    pub(crate) dir: PathBuf,
     pub(crate) live: Live,
     pub(crate) tries: SignInLimits,
     open: Limit,
@@ -102,7 +105,7 @@ impl Desk {
     /// In words, where the system gives no threads.
     pub(crate) fn new(
         app: App,
-        audit: Audit,
+        dir: &Path,
         demo: bool,
         behind_tls: bool,
         first_code: Option<String>,
@@ -111,13 +114,14 @@ impl Desk {
         live.follow(&app);
         Ok(Desk(Arc::new(Shared {
             app,
+            dir: dir.to_owned(),
             live,
             tries: SignInLimits::default(),
             open: Limit::per_minute(OPEN),
             sent: Limit::per_minute(SENT),
             sent_by_form: Limit::new(SENT_BY_FORM.0, SENT_BY_FORM.1),
             hashers: Hashers::start()?,
-            audit,
+            audit: Audit::of(dir),
             intake: Arc::default(),
             beside: Mutex::default(),
             first_code,

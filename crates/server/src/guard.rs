@@ -23,6 +23,7 @@ use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 use tokio::time::timeout;
 
 use crate::desk::{Caller, Desk};
+use crate::passing::MOST_WHOLE;
 use crate::problem::{ApiProblem, MOST_JSON, MOST_JSON_FROM_OUTSIDE};
 
 /// A body may be silent for so long, and then comes at this speed at least, in bytes a second.
@@ -42,6 +43,8 @@ const FILE_PATIENCE: Duration = Duration::from_secs(180);
 
 /// How the description says that the kind of thing in the address decides about the role.
 const BY_KIND: &str = "more by kind";
+/// How it says that a body goes to the disk as it comes.
+pub(crate) const PASSES: &str = "x-passes-to-disk";
 
 /// What each operation of the API asks for, as its description says.
 #[derive(Default)]
@@ -60,6 +63,8 @@ struct Ask {
     most: usize,
     /// Whether it is a file as it is.
     file: bool,
+    /// Whether it goes to the disk as it comes, so that no room has to be made for it.
+    passes: bool,
 }
 
 impl Asks {
@@ -72,7 +77,9 @@ impl Asks {
                 let named = operation.pointer("/security/0/session/0").and_then(Value::as_str);
                 let role = named.map(|name| name.parse().unwrap_or(Role::Owner));
                 let file = operation.pointer("/requestBody/content/application~1octet-stream").is_some();
+                let passes = operation[PASSES] == true;
                 let most = match (file, role) {
+                    _ if passes => MOST_WHOLE,
                     (true, _) => iron_kite_ops::listen::MOST_BYTES,
                     (false, Some(_)) => MOST_JSON,
                     (false, None) => MOST_JSON_FROM_OUTSIDE,
@@ -80,7 +87,7 @@ impl Asks {
                 let steps: Vec<String> = path.split('/').map(str::to_owned).collect();
                 let by_kind = operation.pointer("/security/0/session/1").and_then(Value::as_str) == Some(BY_KIND);
                 let kind = steps.iter().position(|step| by_kind && (step == "{kind}" || step == "{collection}"));
-                operations.entry(method).or_default().push((steps, Ask { role, kind, most, file }));
+                operations.entry(method).or_default().push((steps, Ask { role, kind, most, file, passes }));
             }
         }
         Asks { operations }
@@ -212,7 +219,7 @@ fn kilobytes(bytes: usize) -> u32 {
 /// What is held while a file is worked on.
 struct Admitted {
     _turn: FilePlace,
-    _room: OwnedSemaphorePermit,
+    _room: Option<OwnedSemaphorePermit>,
 }
 
 async fn admit(request: &mut ServiceRequest) -> Result<Option<Admitted>, Problem> {
@@ -250,7 +257,10 @@ async fn admit(request: &mut ServiceRequest) -> Result<Option<Admitted>, Problem
         return Ok(None);
     };
     let turn = Arc::clone(&desk.0.intake).file_of(person).await?;
-    let room = desk.0.intake.room(length.unwrap_or(ask.most)).await?;
+    let room = match ask.passes {
+        true => None,
+        false => Some(desk.0.intake.room(length.unwrap_or(ask.most)).await?),
+    };
     request.set_payload(bounded(payload, ask.most, None));
     Ok(Some(Admitted { _turn: turn, _room: room }))
 }

@@ -29,6 +29,7 @@ mod hashers;
 mod health;
 mod live;
 mod outside;
+mod passing;
 mod problem;
 mod reader;
 mod routes;

@@ -138,7 +138,7 @@ pub(crate) fn file_bytes(payload: Result<web::Bytes, actix_web::Error>) -> Resul
 }
 
 /// What was sent did not come, or not in time.
-fn not_arrived(fault: &PayloadError) -> Problem {
+pub(crate) fn not_arrived(fault: &PayloadError) -> Problem {
     match fault {
         PayloadError::Io(fault) if fault.kind() == std::io::ErrorKind::TimedOut => Problem::refused(
             "too-slow",

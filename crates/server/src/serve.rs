@@ -22,7 +22,7 @@ use rustix::process::{Resource, Rlimit, getrlimit, setrlimit};
 use tracing_actix_web::{RootSpanBuilder, TracingLogger};
 
 use crate::assets;
-use crate::audit::{Audit, audit};
+use crate::audit::audit;
 use crate::desk::{Desk, present};
 use crate::guard::{guard, refused};
 use crate::outside::{Doors, MailOut, MailServer, MailWay};
@@ -91,7 +91,7 @@ pub(crate) fn serve(dir: &Path, options: &ServeOptions) -> Result<(), String> {
     let app = app.with_meaning(Box::new(Models::default())).with_reader(Box::new(Apart::default()));
     let waits = people::start(&app).map_err(|problem| problem.to_string())?.needs_owner;
     let first_code = waits.then(people::new_code).transpose().map_err(|problem| problem.to_string())?;
-    let desk = Desk::new(app, Audit::of(dir), options.demo, options.behind_tls, first_code)?;
+    let desk = Desk::new(app, dir, options.demo, options.behind_tls, first_code)?;
     jobs::recover(&desk.0.app, &present()).map_err(|problem| problem.to_string())?;
     listen::seal_keys(&desk.0.app, &present()).map_err(|problem| problem.to_string())?;
     listen::finish_erasing(&desk.0.app, &present()).map_err(|problem| problem.to_string())?;

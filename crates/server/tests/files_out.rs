@@ -2,10 +2,12 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-use std::io::{Cursor, Read};
+use std::io::{Cursor, Read, Write};
+use std::process::{Command, Stdio};
 
 use calamine::{Data, Reader, Xlsx};
-use iron_kite_testkit::{Client, Server};
+use iron_kite_ops::App;
+use iron_kite_testkit::{Client, PASSWORD, Server, binary};
 use serde_json::{Value, json};
 
 /// A file that a view is taken out as.
@@ -206,4 +208,39 @@ fn stories_as_csv_are_the_stories_of_the_board() {
         let line = lines.iter().find(|line| line[0] == reference).unwrap();
         assert!(line.iter().any(|cell| cell == title), "{line:?}");
     }
+}
+
+#[test]
+fn a_whole_workspace_with_a_long_recording_goes_out_and_comes_back() {
+    let server = Server::demo();
+    let wren = server.signed_in("wren");
+    let noise = (0..63_u32 * 1024 * 1024).map(|n| (n.wrapping_mul(2_654_435_761) >> 11).to_le_bytes()[0]);
+    let sound: Vec<u8> = b"RIFF\0\0\0\0WAVEfmt ".iter().copied().chain(noise).collect();
+    let kept = wren.request("POST", "attachments?name=visit.wav").body(sound.clone()).send().unwrap();
+    let kept: Value = kept.json().unwrap();
+    let whole = wren.request("GET", "takeout/workspace.json").send().unwrap().bytes().unwrap();
+    assert!(
+        whole.len() > sound.len() * 4 / 3 && whole.len() < sound.len() * 3 / 2 + 32 * 1024 * 1024,
+        "{}",
+        whole.len()
+    );
+    drop(server);
+
+    // An owner of a workspace with nothing in it.
+    let new = tempfile::tempdir().unwrap();
+    App::open(new.path()).unwrap();
+    let add = ["user", "add", "wren@crossing.example", "--name", "Wren", "--role", "owner", "--data"];
+    let mut add = Command::new(binary()).args(add).arg(new.path()).stdin(Stdio::piped()).spawn().unwrap();
+    writeln!(add.stdin.take().unwrap(), "{PASSWORD}").unwrap();
+    assert!(add.wait().unwrap().success());
+    let other = Server::on(new.path());
+    let first = other.signed_in("wren");
+    let came = first.request("POST", "takeout/workspace").body(whole).send().unwrap();
+    assert_eq!(came.status(), 200, "{}", came.text().unwrap());
+    let back = first.request("GET", &format!("attachments/{}", kept["id"])).send().unwrap().bytes().unwrap();
+    assert!(back == sound);
+    // Nothing of it is left beside the workspace, and it was never held as a whole more often than a row takes.
+    let left: Vec<_> = std::fs::read_dir(other.dir()).unwrap().map(|file| file.unwrap().file_name()).collect();
+    assert!(left.len() < 8, "{left:?}");
+    assert!(other.most_memory() < 700, "{} MB", other.most_memory());
 }

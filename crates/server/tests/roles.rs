@@ -6,7 +6,7 @@ use iron_kite_testkit::{Client, Server};
 use serde_json::{Value, json};
 
 /// Routes that anybody may use: the start page and the sign-in.
-const OPEN: [&str; 8] = [
+const OPEN: [&str; 10] = [
     "GET /start",
     "POST /start",
     "POST /session",
@@ -17,6 +17,8 @@ const OPEN: [&str; 8] = [
     "GET /open/forms/{key}",
     "POST /open/forms/{key}",
     "GET /open/requests/{key}",
+    "GET /open/senders/{key}",
+    "POST /open/senders/{key}",
 ];
 /// Routes that only ask, though what they ask does not fit into an address.
 const ASK: [&str; 8] = [

@@ -15,7 +15,7 @@ use serde_json::{Value, json};
 use examples::{Write, around, building, deciding, listening};
 
 /// Routes by which nothing is changed that somebody would take back.
-const ELSEWHERE: [&str; 44] = [
+const ELSEWHERE: [&str; 45] = [
     // What only asks.
     "POST collections/{collection}/export",
     "POST collections/{collection}/groups",
@@ -55,6 +55,7 @@ const ELSEWHERE: [&str; 44] = [
     "POST listen/people/{id}/erase",
     "POST notices/read",
     "POST open/forms/{key}",
+    "POST open/senders/{key}",
     "POST outbox/{id}/again",
     "POST session",
     "POST start",

@@ -53,6 +53,12 @@ pub enum Error {
     Refused(String),
 }
 
+impl From<String> for Error {
+    fn from(words: String) -> Self {
+        Error::Refused(words.trim_end_matches('.').to_owned())
+    }
+}
+
 impl From<Error> for Problem {
     fn from(fault: Error) -> Self {
         match fault {

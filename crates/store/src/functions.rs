@@ -2,13 +2,15 @@
 
 use std::fmt::Write;
 
+use base64::Engine as _;
+use base64::engine::general_purpose::STANDARD as BASE64;
 use iron_kite_core::fields::{Measure, fold, total};
 use iron_kite_core::handover::{ReadyFacts, ReleaseFacts, check_facts, release_trouble};
 use iron_kite_core::listen::{Prose, cover_words, holds, weekly};
 use jiff::civil::Date;
 use rusqlite::functions::{Aggregate, Context, FunctionFlags};
 use rusqlite::types::ValueRef;
-use rusqlite::{Connection, Result};
+use rusqlite::{Connection, Error, Result};
 use sha2::{Digest, Sha256};
 
 /// Adds the functions to a connection.
@@ -25,6 +27,16 @@ pub(crate) fn add(connection: &Connection) -> Result<()> {
             ValueRef::Blob(bytes) => Some(digest(bytes)),
             _ => None,
         })
+    })?;
+    connection.create_scalar_function("kite_base64", 1, flags, |context| {
+        Ok(match context.get_raw(0) {
+            ValueRef::Blob(bytes) => Some(BASE64.encode(bytes)),
+            _ => None,
+        })
+    })?;
+    connection.create_scalar_function("kite_unbase64", 1, flags, |context| match context.get_raw(0) {
+        ValueRef::Null => Ok(None),
+        text => BASE64.decode(text.as_bytes()?).map(Some).map_err(|fault| Error::UserFunctionError(fault.into())),
     })?;
     connection.create_scalar_function("kite_cover", 2, flags, |context| {
         Ok(cover_words(&context.get::<String>(0)?, &context.get::<String>(1)?))

@@ -37,7 +37,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0022_split_anew.sql")),
     M::up(include_str!("../migrations/0023_closer.sql")),
     M::up(include_str!("../migrations/0024_safe.sql")),
-    M::up(include_str!("../migrations/0025_senders.sql")),
+    M::up(include_str!("../migrations/0025_outsiders.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

@@ -1,9 +1,12 @@
 //! Rows of any kind, as typed records or as JSON. One way to read, add, change and remove them all.
 
+use iron_kite_core::fields::check_held;
+use iron_kite_core::listen::{Prose, prose};
 use iron_kite_core::things::{Thing, ThingKind};
 use rusqlite::types::{ToSqlOutput, Value as Sql};
 use rusqlite::{Connection, OptionalExtension, Params, ToSql};
-use serde::de::DeserializeOwned;
+use serde::Deserialize as _;
+use serde::de::{DeserializeOwned, IgnoredAny};
 use serde_json::{Map, Value};
 
 use crate::error::{Error, Result};
@@ -13,28 +16,61 @@ use crate::shape::Shape;
 pub trait Record: DeserializeOwned {
     /// The kind of thing, and so the table.
     const KIND: ThingKind;
+
+    /// Whether what stands in its columns as JSON is what it should be.
+    ///
+    /// # Errors
+    /// The first that is not.
+    fn check_written(&self) -> serde_json::Result<()> {
+        Ok(())
+    }
+}
+
+/// A column that holds JSON as text, if anything.
+trait Written {
+    fn read<T: DeserializeOwned>(&self) -> serde_json::Result<()>;
+}
+
+impl Written for String {
+    fn read<T: DeserializeOwned>(&self) -> serde_json::Result<()> {
+        serde_json::from_str::<T>(self).map(drop)
+    }
+}
+
+impl Written for Option<String> {
+    fn read<T: DeserializeOwned>(&self) -> serde_json::Result<()> {
+        self.as_ref().map_or(Ok(()), Written::read::<T>)
+    }
 }
 
 macro_rules! records {
-    ($($record:ty => $kind:ident),* $(,)?) => {
-        $(impl Record for $record { const KIND: ThingKind = ThingKind::$kind; })*
+    ($($record:ty => $kind:ident $([$($column:ident: $holds:ty),*])?),* $(,)?) => {
+        $(impl Record for $record {
+            const KIND: ThingKind = ThingKind::$kind;
 
-        /// Kinds of things with rows that are no records of theirs: how many, and what is wrong with the first. Linear.
-        pub(crate) fn strange_records(rows: &Rows<'_>) -> Result<Vec<(ThingKind, usize, String)>> {
-            let mut all = Vec::new();
-            $(all.extend(rows.strange::<$record>()?);)*
-            Ok(all)
+            $(fn check_written(&self) -> serde_json::Result<()> {
+                $(self.$column.read::<$holds>()?;)*
+                Ok(())
+            })?
+        })*
+
+        /// Whether a row of a kind is a record of it, where there is one.
+        fn check_record(kind: ThingKind, row: &Value) -> serde_json::Result<()> {
+            match kind {
+                $(ThingKind::$kind => <$record>::deserialize(row)?.check_written(),)*
+                _ => Ok(()),
+            }
         }
     };
 }
 
-use iron_kite_core::{decide, fields, handover, learn, listen, map, plan, rules, specify, talk, things, trace};
+use iron_kite_core::{decide, fields, handover, learn, listen, map, plan, rules, specify, talk, text, things, trace};
 records! {
     things::Product => Product,
     listen::Source => Source,
     listen::Account => Account,
     listen::Person => Person,
-    listen::FeedbackItem => FeedbackItem,
+    listen::FeedbackItem => FeedbackItem [turns: Vec<text::Turn>],
     listen::Excerpt => Excerpt,
     listen::Finding => Finding,
     listen::Study => Study,
@@ -45,16 +81,16 @@ records! {
     decide::Measurement => Measurement,
     decide::Idea => Idea,
     decide::Increment => Increment,
-    decide::RequestForm => RequestForm,
+    decide::RequestForm => RequestForm [fields: Vec<decide::FormField>],
     decide::Request => Request,
     decide::Competitor => Competitor,
     decide::Capability => Capability,
     decide::FoundPage => FoundPage,
     decide::CompetitorNote => CompetitorNote,
     decide::Decision => Decision,
-    decide::ScoringModel => ScoringModel,
+    decide::ScoringModel => ScoringModel [definition: decide::ModelDefinition],
     decide::Estimate => Estimate,
-    decide::Prioritisation => Prioritisation,
+    decide::Prioritisation => Prioritisation [kept: decide::KeptRanking],
     specify::WorkItem => WorkItem,
     specify::Criterion => Criterion,
     map::Activity => Activity,
@@ -64,10 +100,10 @@ records! {
     handover::TeamColumn => TeamColumn,
     learn::Measured => Result,
     trace::Link => Link,
-    fields::OwnField => Field,
-    fields::SavedView => View,
+    fields::OwnField => Field [definition: fields::FieldType],
+    fields::SavedView => View [definition: fields::ViewDefinition],
     talk::Comment => Comment,
-    rules::Rule => Rule,
+    rules::Rule => Rule [definition: rules::RuleDefinition],
 }
 
 /// A connection and the shape of its tables: what every question goes through.
@@ -154,22 +190,21 @@ impl<'a> Rows<'a> {
         }
     }
 
-    /// How many rows of a kind are no records of it, and what is wrong with the first of them.
-    fn strange<T: Record>(&self) -> Result<Option<(ThingKind, usize, String)>> {
-        let mut statement =
-            self.connection.prepare(&format!("SELECT id, {} FROM {}", self.shape.json(T::KIND), T::KIND))?;
+    /// How many rows of a kind hold what could not have been written into them, and what is wrong with the first. Linear.
+    pub(crate) fn strange(&self, kind: ThingKind) -> Result<Option<(usize, String)>> {
+        let mut statement = self.connection.prepare(&format!("SELECT id, {} FROM {kind}", self.shape.json(kind)))?;
         let mut rows = statement.query([])?;
         let (mut count, mut first) = (0, String::new());
         while let Some(row) = rows.next()? {
             let json = row.get_ref(1)?.as_str().map_err(rusqlite::Error::from)?;
-            if let Err(fault) = serde_json::from_str(json).and_then(serde_json::from_value::<T>) {
+            if let Err(fault) = check_row(kind, json) {
                 if count == 0 {
                     first = format!("{}: {fault}", row.get::<_, i64>(0)?);
                 }
                 count += 1;
             }
         }
-        Ok((count > 0).then_some((T::KIND, count, first)))
+        Ok((count > 0).then_some((count, first)))
     }
 
     /// Removes one row and nothing else.
@@ -188,6 +223,19 @@ impl<'a> Rows<'a> {
             None => Ok(()),
         }
     }
+}
+
+/// Whether a row holds what its kind of thing may hold.
+fn check_row(kind: ThingKind, json: &str) -> std::result::Result<(), String> {
+    let row: Value = serde_json::from_str(json).map_err(|fault| fault.to_string())?;
+    check_record(kind, &row).map_err(|fault| fault.to_string())?;
+    let Some(columns) = row.as_object() else { return Err("it is no row".into()) };
+    for column in prose(kind).iter().filter(|column| !matches!(column, Prose::Text(_))) {
+        if let Some(held) = columns.get(column.column()).and_then(Value::as_str) {
+            serde_json::from_str::<IgnoredAny>(held).map_err(|fault| format!("{}: {fault}", column.column()))?;
+        }
+    }
+    check_held(kind, columns)
 }
 
 /// The values of a team's own fields from the column `own`, put among the columns.

@@ -1,9 +1,10 @@
 //! Backup, restoring, and whole workspaces in and out.
 
-use std::collections::BTreeMap;
+use std::collections::VecDeque;
+use std::io::{self, Read, Seek, Write};
 use std::path::Path;
 
-use iron_kite_core::formats::workspace::{FORMAT, VERSION, Workspace};
+use iron_kite_core::formats::workspace::{Contents, Writer, rows};
 use iron_kite_core::things::ThingKind;
 use rusqlite::backup::Backup;
 use rusqlite::{Connection, OpenFlags, params_from_iter};
@@ -14,6 +15,7 @@ use crate::error::{Error, Result};
 use crate::open;
 use crate::rows::{Bound, Rows};
 use crate::shape::{columns_of, json_object};
+use crate::verify::found_in;
 use crate::writer::Tx;
 
 /// Copies a database while it may be in use, in one step, and checks the copy.
@@ -55,36 +57,45 @@ fn sound(connection: &Connection) -> Result<()> {
 
 /// Tables of a whole workspace beside those of the ledger. Sessions and passwords stay here.
 const BESIDE: [&str; 5] = ["user", "change_set", "change", "reading", "attachment"];
-/// The one column that holds bytes; in a whole workspace they stand as hexadecimal digits.
+/// The one column that holds bytes.
 const BYTES: &str = "bytes";
 
+/// How bytes are read that a file of a version holds.
+fn bytes_of(version: u32) -> &'static str {
+    if version == 1 { "unhex" } else { "kite_unbase64" }
+}
+
+/// In the order in which they are brought in: what is kept side by side follows from what is there already.
 fn tables() -> impl Iterator<Item = String> {
     let user = std::iter::once(BESIDE[0]);
     user.chain(ThingKind::ALL.iter().map(|kind| kind.name())).chain(BESIDE.into_iter().skip(1)).map(str::to_owned)
 }
 
 impl Rows<'_> {
-    /// The whole workspace. People come without their passwords.
+    /// Writes the whole workspace. People come without their passwords.
     ///
     /// # Errors
-    /// Where the store fails.
-    pub fn whole(&self) -> Result<Workspace> {
-        let mut all = BTreeMap::new();
+    /// Where the store fails, or the file cannot be written.
+    pub fn write_whole(&self, out: &mut dyn Write) -> Result<()> {
+        let to_file = |fault: io::Error| match fault.kind() {
+            io::ErrorKind::StorageFull => Error::Full,
+            _ => Error::Refused(format!("the file cannot be written: {fault}")),
+        };
+        let mut file = Writer::new(out).map_err(to_file)?;
         for table in tables() {
+            file.table(&table).map_err(to_file)?;
             let columns: Vec<String> =
                 columns_of(self.connection, &table)?.into_iter().filter(|name| name != "password_hash").collect();
-            let json = json_object("", &columns).replace("\"bytes\"", "hex(\"bytes\")");
+            let json = json_object("", &columns).replace("\"bytes\"", "kite_base64(\"bytes\")");
             // By the first two columns: the number, or for `reading` both parts of its key.
             let sql = format!("SELECT {json} FROM {table} ORDER BY {}, {}", columns[0], columns[1]);
             let mut statement = self.connection.prepare(&sql)?;
             let mut rows = statement.query([])?;
-            let mut list = Vec::new();
             while let Some(row) = rows.next()? {
-                list.push(serde_json::from_str(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?)?);
+                file.row(row.get_ref(0)?.as_str().map_err(rusqlite::Error::from)?).map_err(to_file)?;
             }
-            all.insert(table, list);
         }
-        Ok(Workspace { format: FORMAT.into(), version: VERSION, tables: all })
+        file.end().map_err(to_file).map(drop)
     }
 
     /// Whether nothing is in the workspace but people who can sign in.
@@ -112,16 +123,17 @@ pub struct BroughtWhole {
 }
 
 /// Puts a whole workspace into this empty one. People who are here already keep their passwords
-/// and, by their address, become the same people there; the others follow under new numbers.
+/// and, by their address, become the same people there; the others follow under new numbers. What came is looked at as
+/// [`crate::verify`] does. Linear in the file where its tables come in our order; one more time through it for each that does not.
 ///
 /// # Errors
-/// [`Error::Refused`] where this workspace is not empty or the file does not fit.
-pub fn brought_whole(tx: &mut Tx<'_>, workspace: &Workspace) -> Result<BroughtWhole> {
+/// [`Error::Refused`] where this workspace is not empty, or the file is damaged or does not fit.
+pub fn brought_whole(tx: &mut Tx<'_>, contents: &Contents, file: &mut (impl Read + Seek)) -> Result<BroughtWhole> {
     let rows = tx.rows();
     if !rows.is_empty()? {
         return Err(Error::Refused("this workspace is not empty; import into a new one".into()));
     }
-    if let Some(strange) = workspace.tables.keys().find(|name| !tables().any(|table| table == **name)) {
+    if let Some(strange) = contents.tables.iter().find(|name| !tables().any(|table| table == **name)) {
         return Err(Error::Refused(format!("the file has a table '{strange}' that this program does not know")));
     }
     tx.without_ledger();
@@ -129,14 +141,7 @@ pub fn brought_whole(tx: &mut Tx<'_>, workspace: &Workspace) -> Result<BroughtWh
     rows.connection.execute_batch(
         "PRAGMA defer_foreign_keys = ON; DELETE FROM change; DELETE FROM change_set; DELETE FROM user;",
     )?;
-    let mut count = 0;
-    for table in tables() {
-        let known = columns_of(rows.connection, &table)?;
-        for row in workspace.tables.get(&table).into_iter().flatten() {
-            insert_whole(rows.connection, &table, &known, row)?;
-            count += 1;
-        }
-    }
+    let count = insert_all(rows.connection, contents, file)?;
     put_people_back(rows.connection, here)?;
     never_again(rows.connection)?;
     // What was written elsewhere is no news here, and no rule looks at it.
@@ -144,13 +149,8 @@ pub fn brought_whole(tx: &mut Tx<'_>, workspace: &Workspace) -> Result<BroughtWh
     tx.set_followed_up(newest)?;
     let rows = tx.rows();
     crate::queries::fields::index_own(rows.connection)?;
-    let loose: Option<String> = {
-        let mut statement = rows.connection.prepare("SELECT \"table\" FROM pragma_foreign_key_check LIMIT 1")?;
-        let mut found = statement.query([])?;
-        found.next()?.map(|row| row.get(0)).transpose()?
-    };
-    if let Some(table) = loose {
-        return Err(Error::Refused(format!("the file does not hold together: a row of {table} points at nothing")));
+    if let Some(fault) = found_in(&rows).faults.into_iter().next() {
+        return Err(Error::Refused(format!("the file does not hold together: {fault}")));
     }
     let mut statement = rows.connection.prepare("SELECT email FROM user WHERE password_hash IS NULL ORDER BY id")?;
     let without_password = statement.query_map([], |row| row.get(0))?.collect::<rusqlite::Result<_>>()?;
@@ -171,13 +171,40 @@ fn never_again(connection: &Connection) -> Result<()> {
     Ok(())
 }
 
-fn insert_whole(connection: &Connection, table: &str, known: &[String], row: &Map<String, Value>) -> Result<()> {
+/// Inserts the rows of all tables, in our order; gives how many they are.
+fn insert_all(connection: &Connection, contents: &Contents, file: &mut (impl Read + Seek)) -> Result<usize> {
+    let mut left: VecDeque<String> = tables().filter(|table| contents.tables.contains(table)).collect();
+    let (mut known, mut count) = (Vec::new(), 0);
+    while !left.is_empty() {
+        file.rewind().map_err(|fault| Error::Refused(format!("the file cannot be read: {fault}")))?;
+        let wanted = |table: &str| left.pop_front_if(|next| next == table).is_some();
+        let mut table_known = String::new();
+        rows(&mut *file, wanted, |table, row| -> Result<()> {
+            if table_known != table {
+                known = columns_of(connection, table)?;
+                table.clone_into(&mut table_known);
+            }
+            count += 1;
+            insert_whole(connection, table, &known, bytes_of(contents.version), &row)
+        })?;
+    }
+    Ok(count)
+}
+
+fn insert_whole(
+    connection: &Connection,
+    table: &str,
+    known: &[String],
+    bytes: &str,
+    row: &Map<String, Value>,
+) -> Result<()> {
     if let Some(strange) = row.keys().find(|name| !known.contains(name) || *name == "password_hash") {
         return Err(Error::Refused(format!("the file has a column '{strange}' in {table} that cannot be taken")));
     }
     let columns: Vec<String> = row.keys().map(|name| format!("\"{name}\"")).collect();
-    let mark =
-        |(n, name): (usize, &String)| if name == BYTES { format!("unhex(?{})", n + 1) } else { format!("?{}", n + 1) };
+    let mark = |(n, name): (usize, &String)| {
+        if name == BYTES { format!("{bytes}(?{})", n + 1) } else { format!("?{}", n + 1) }
+    };
     let marks: Vec<String> = row.keys().enumerate().map(mark).collect();
     let sql = format!("INSERT INTO {table} ({}) VALUES ({})", columns.join(", "), marks.join(", "));
     connection

@@ -3,6 +3,7 @@
 use std::collections::BTreeMap;
 use std::path::Path;
 
+use iron_kite_core::role::Role;
 use iron_kite_core::things::ThingKind;
 use rusqlite::Connection;
 use rusqlite::backup::Backup;
@@ -10,7 +11,7 @@ use serde::Serialize;
 
 use crate::error::{Error, Result};
 use crate::open;
-use crate::rows::{Rows, strange_records};
+use crate::rows::Rows;
 use crate::shape::{Shape, content_sql};
 
 /// What a verification found. Sound where nothing is listed.
@@ -38,34 +39,44 @@ pub fn verify(dir: &Path) -> Result<VerifyReport> {
     }
     let connection = open::looking(&path)?;
     let mut report = VerifyReport::default();
-    // What is damaged in one place is no reason to say nothing of the others.
-    let mut look = |what: &str, done: Result<()>| {
-        if let Err(fault) = done {
-            report.faults.push(format!("{what} cannot be read: {fault}"));
-        }
-    };
-    let mut found = VerifyReport::default();
-    look("the database", pages(&connection, &mut found));
-    look("what points at what", foreign_keys(&connection, &mut found));
-    look("what is kept side by side", side_by_side(&connection, &mut found));
-    look("the full-text index", words(&connection, &mut found));
-    look("files", files(&connection, &mut found));
-    match Shape::read(&connection) {
-        Ok(shape) => {
-            for kind in ThingKind::ALL {
-                look(kind.words(), ledger_of(&connection, &shape, *kind, &mut found));
-                look(kind.words(), links_of(&connection, *kind, &mut found));
-            }
-            look("records", records(&Rows::new(&connection, &shape), &mut found));
-        }
-        Err(fault) => look("the schema", Err(fault)),
+    look(&mut report, "the database", |report| pages(&connection, report));
+    look(&mut report, "the full-text index", |report| words(&connection, report));
+    look(&mut report, "the schema", |report| {
+        look_through(&Rows::new(&connection, &Shape::read(&connection)?), report);
+        Ok(())
+    });
+    Ok(report)
+}
+
+/// What does not hold together in a workspace that is just being written, as [`verify`] sees it.
+pub(crate) fn found_in(rows: &Rows<'_>) -> VerifyReport {
+    let mut report = VerifyReport::default();
+    look_through(rows, &mut report);
+    look(&mut report, "the full-text index", |report| indexes(rows.connection, report));
+    report
+}
+
+fn look_through(rows: &Rows<'_>, report: &mut VerifyReport) {
+    let connection = rows.connection;
+    look(report, "records", |report| records(rows, report));
+    look(report, "what points at what", |report| foreign_keys(connection, report));
+    look(report, "what is kept side by side", |report| side_by_side(connection, report));
+    look(report, "files", |report| files(connection, report));
+    for kind in ThingKind::ALL {
+        look(report, kind.words(), |report| ledger_of(connection, rows.shape, *kind, report));
+        look(report, kind.words(), |report| links_of(connection, *kind, report));
     }
-    match connection.query_row("SELECT count(*) FROM change", [], |row| row.get(0)) {
-        Ok(changes) => found.changes = changes,
-        Err(fault) => look("the ledger", Err(fault.into())),
+    look(report, "the ledger", |report| {
+        report.changes = connection.query_row("SELECT count(*) FROM change", [], |row| row.get(0))?;
+        written(connection, report)
+    });
+}
+
+/// What is damaged in one place is no reason to say nothing of the others.
+fn look(report: &mut VerifyReport, what: &str, through: impl FnOnce(&mut VerifyReport) -> Result<()>) {
+    if let Err(fault) = through(report) {
+        report.faults.push(format!("{what} cannot be read: {fault}"));
     }
-    found.faults.append(&mut report.faults);
-    Ok(found)
 }
 
 /// What is kept side by side by triggers, and the same from the rows that it follows from. Sums are of numbers that are not whole,
@@ -152,9 +163,13 @@ const INDEXES: [(&str, &str); 2] = [("feedback_words", "the items"), ("thing_wor
 fn words(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
     let mut copied = Connection::open("")?;
     Backup::new(connection, &mut copied)?.step(-1)?;
+    indexes(&copied, report)
+}
+
+fn indexes(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
     for (index, of) in INDEXES {
         let looked = format!("INSERT INTO {index}({index}, rank) VALUES ('integrity-check', 1)");
-        if let Err(fault) = copied.execute(&looked, []) {
+        if let Err(fault) = connection.execute(&looked, []) {
             report.faults.push(format!("the full-text index {index} does not match {of}: {fault}"));
         }
     }
@@ -179,8 +194,33 @@ fn files(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
 
 /// Every row holds what its record may hold: a state that there is not would be no row for anybody who asks.
 fn records(rows: &Rows<'_>, report: &mut VerifyReport) -> Result<()> {
-    for (kind, faults, first) in strange_records(rows)? {
-        report.faults.push(format!("{faults} rows of {kind} hold what a {} does not: {first}", kind.words()));
+    for kind in ThingKind::ALL {
+        if let Some((faults, first)) = rows.strange(*kind)? {
+            report.faults.push(format!("{faults} rows of {kind} hold what a {} does not: {first}", kind.words()));
+        }
+    }
+    Ok(())
+}
+
+/// The ledger itself and the people in it can be read.
+fn written(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
+    let kinds = serde_json::to_string(&ThingKind::ALL.iter().map(|kind| kind.name()).collect::<Vec<_>>())?;
+    let strange: i64 = connection.query_row(
+        "SELECT count(*) FROM change WHERE kind NOT IN (SELECT value FROM json_each(?1))
+           OR json_valid(COALESCE(before, '{}')) = 0 OR json_valid(COALESCE(after, '{}')) = 0",
+        [kinds],
+        |row| row.get(0),
+    )?;
+    if strange > 0 {
+        report.faults.push(format!("{strange} changes in the ledger cannot be read"));
+    }
+    let mut statement = connection.prepare("SELECT id, role FROM user")?;
+    let mut rows = statement.query([])?;
+    while let Some(row) = rows.next()? {
+        let (id, role): (i64, String) = (row.get(0)?, row.get(1)?);
+        if role.parse::<Role>().is_err() {
+            report.faults.push(format!("person {id} of the team has the role “{role}”, which there is not"));
+        }
     }
     Ok(())
 }

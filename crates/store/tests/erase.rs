@@ -134,7 +134,8 @@ fn ordinary(name: &str) -> (tempfile::TempDir, Store) {
     let more = |tx: &mut Tx<'_>| -> Result<(), Error> {
         let idea = json!({ "product_id": 1, "title": "The raw idea is 1 of the best", "state": "raw", "own": r#"{"raw":"the raw 1"}"# });
         tx.insert(ThingKind::Idea, &map(idea))?;
-        let filter = json!({ "kind": "table", "filter": { "field": "state", "op": "is", "value": "raw" } }).to_string();
+        let filter =
+            json!({ "kind": "table", "filter": { "field": "state", "operator": "is", "value": "raw" } }).to_string();
         tx.insert(ThingKind::View, &map(json!({ "product_id": 1, "collection": "idea", "name": "Raw ideas", "position": 1, "definition": filter })))?;
         Ok(())
     };

@@ -7784,7 +7784,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": number[];
+                    "*/*": number[];
                 };
             };
             /** @description The part of it that the header Range asks for */
@@ -7793,7 +7793,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": number[];
+                    "*/*": number[];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -8043,7 +8043,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": number[];
+                    "*/*": number[];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -13404,7 +13404,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": string;
+                    "application/vnd.openxmlformats-officedocument.wordprocessingml.document": number[];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -13507,7 +13507,7 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content: {
-                    "application/octet-stream": string;
+                    "application/vnd.openxmlformats-officedocument.wordprocessingml.document": number[];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */

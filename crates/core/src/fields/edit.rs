@@ -313,6 +313,17 @@ pub fn check_together(kind: ThingKind, pointer: &str, row: &Map<String, Value>) 
     Ok(())
 }
 
+/// Checks what a row holds in the fields that may be edited, as it stands in the store: no more than what could have been
+/// written into it. O(fields).
+///
+/// # Errors
+/// The first field at fault, with what would be right.
+pub fn check_held(kind: ThingKind, row: &Map<String, Value>) -> Result<(), String> {
+    let held = |field: &&Field| row.get(field.name).is_some_and(|value| !value.is_null());
+    let mut fields = editable(kind).iter().filter(held);
+    fields.try_for_each(|field| field.check(row[field.name].clone()).map(drop))
+}
+
 impl Field {
     fn check(&self, value: Value) -> Result<Value, String> {
         let value = match value {

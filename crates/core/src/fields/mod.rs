@@ -34,7 +34,7 @@ mod view;
 pub use collection::Collection;
 pub use convert::{Conversion, Lost, convert_all};
 pub use days::{Period, days_of};
-pub use edit::{Field, HUGE, Holds, NOTE, TITLE, check, check_new, check_together, editable};
+pub use edit::{Field, HUGE, Holds, NOTE, TITLE, check, check_held, check_new, check_together, editable};
 pub use filter::{Condition, Context, FieldRef, Filter, Operator, Test, TextHow, fold, holds};
 pub use first_views::{FirstView, first_views};
 pub use line_links::{LineLink, line_link};

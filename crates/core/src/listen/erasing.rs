@@ -88,11 +88,11 @@ pub fn prose(kind: ThingKind) -> &'static [Prose] {
         WorkItem => &[Text("title"), Text("as_a"), Text("i_want"), Text("so_that"), Text("note"), OWN],
         Criterion => &[Text("words")],
         Result => &[Text("measure"), Text("note")],
-        Study => &[Text("title"), Text("question"), Text("note"), Values("guide"), OWN],
+        Study => &[Text("title"), Text("question"), Text("note"), Text("guide"), OWN],
         Document | Page => &[Text("title"), Text("body"), OWN],
         Sprint => &[Text("title"), Text("goal"), OWN],
         View => &[Text("name"), Told("definition")],
-        Term => &[Text("name"), Values("synonyms"), Text("note"), OWN],
+        Term => &[Text("name"), Text("synonyms"), Text("note"), OWN],
         Comment => &[
             Text("body"),
             Text("words"),

@@ -14,6 +14,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use super::take_in::{Standing, covered, standing};
+use crate::attachments::check_quota;
 use crate::call::{App, Call};
 
 /// The largest file, in bytes.
@@ -148,7 +149,10 @@ pub(super) fn check_size(bytes: &[u8]) -> Result<(), Problem> {
 /// # Errors
 /// Where it is too large. A file that cannot be read is no error: its part says why.
 pub fn put_down(app: &App, call: &Call, product: ProductId, name: &str, bytes: Vec<u8>) -> Result<PutDown, Problem> {
-    app.read(call, Right::Listen, |rows| Ok(rows.json(product.thing()).map(drop)?))?;
+    app.read(call, Right::Listen, |rows| {
+        rows.json(product.thing())?;
+        check_quota(rows, call, bytes.len())
+    })?;
     check_size(&bytes)?;
     let name = name_of(name);
     let parts = app.reading(call).read(&name, &bytes)?;

@@ -2,11 +2,16 @@
 
 #![allow(dead_code, clippy::expect_used, reason = "each test uses a part of it")]
 
+use std::sync::{Arc, Mutex};
+
 use iron_kite_core::fields::Collection;
-use iron_kite_core::listen::Columns;
+use iron_kite_core::listen::{ChannelKind, Columns};
+use iron_kite_core::notice::Attempt;
+use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
 use iron_kite_core::things::{ProductId, Thing, ThingKind};
-use iron_kite_ops::{App, Call, Saved, collections, decide, listen, overview, people, specify};
+use iron_kite_ops::outside::{Fetch, Fetched, Letter, Outside, PagesFound};
+use iron_kite_ops::{App, Call, Saved, collections, decide, listen, overview, people, specify, takeout};
 use iron_kite_store::Way;
 use jiff::Timestamp;
 use jiff::civil::date;
@@ -30,6 +35,49 @@ pub fn now() -> Timestamp {
 /// A command, which may do anything.
 pub fn command() -> Call {
     Call::command(now(), date(2026, 6, 30))
+}
+
+/// A way out that keeps the letters, which carry links back.
+pub struct Letters(pub Arc<Mutex<Vec<Letter>>>);
+
+impl Outside for Letters {
+    fn fetch(&self, _: &Fetch<'_>) -> Result<Fetched, String> {
+        Err(String::new())
+    }
+
+    fn search(&self, _: &str) -> Result<PagesFound, String> {
+        Err(String::new())
+    }
+
+    fn post(&self, letter: &Letter) -> Attempt {
+        self.0.lock().expect("letters").push(letter.clone());
+        Attempt::Sent
+    }
+
+    fn leads_back(&self) -> bool {
+        true
+    }
+
+    fn may(&self, _: ChannelKind, _: &str) -> Result<(), String> {
+        Ok(())
+    }
+}
+
+/// The whole of a workspace as it goes out.
+pub fn whole(app: &App) -> Value {
+    serde_json::from_slice(&whole_file(app)).expect("a workspace")
+}
+
+/// The file of a whole workspace.
+pub fn whole_file(app: &App) -> Vec<u8> {
+    let mut file = Vec::new();
+    takeout::export_all(app, &command(), &mut file).expect("a file");
+    file
+}
+
+/// Brings such a file into an empty workspace.
+pub fn bring_whole(app: &App, file: Vec<u8>) -> Result<takeout::Brought, Problem> {
+    takeout::import_all(app, &command(), std::io::Cursor::new(file))
 }
 
 /// An empty folder's workspace with a product.

@@ -39,7 +39,7 @@ async fn put_in(
 
 /// Pictures are shown, recordings are played, everything else is kept as a file; nothing in it can run. Where the browser asks
 /// for a part, it gets one, so that a long recording can be heard from anywhere.
-#[utoipa::path(tag = "attachments", operation_id = "attachment", responses((status = 200, description = "The file", content_type = "application/octet-stream", body = Vec<u8>), (status = 206, description = "The part of it that the header Range asks for", content_type = "application/octet-stream", body = Vec<u8>)))]
+#[utoipa::path(tag = "attachments", operation_id = "attachment", responses((status = 200, description = "The file", content_type = "*/*", body = Vec<u8>), (status = 206, description = "The part of it that the header Range asks for", content_type = "*/*", body = Vec<u8>)))]
 #[get("/attachments/{id}")]
 async fn take_out(
     desk: Desk,

@@ -211,7 +211,7 @@ async fn paste(desk: Desk, caller: Caller, collection: Path<Collection>, block: 
     answer!(desk, caller, move |app, call| collections::paste(app, call, *collection, &block))
 }
 
-#[utoipa::path(tag = "collections", security(("session" = ["viewer"])), params(InCollection), responses((status = 200, description = "A file", content_type = "application/octet-stream", body = Vec<u8>)))]
+#[utoipa::path(tag = "collections", security(("session" = ["viewer"])), params(InCollection), responses((status = 200, description = "A file", content_type = "*/*", body = Vec<u8>)))]
 #[post("/collections/{collection}/export")]
 async fn export(
     desk: Desk,

@@ -23,7 +23,7 @@ mod talk;
 use actix_web::dev::{ServiceFactory, ServiceRequest};
 use actix_web::http::header::{CACHE_CONTROL, HeaderName, HeaderValue};
 use actix_web::web::Json;
-use actix_web::{App as Web, Error, HttpResponse, Responder, get, web};
+use actix_web::{App as Web, Error, HttpResponse, HttpResponseBuilder, Responder, get, web};
 use iron_kite_core::fields::Period;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
@@ -194,11 +194,16 @@ pub(crate) use answer;
 /// A file for the person to keep.
 pub(crate) fn download(name: &str, kind: &str, body: impl Into<Vec<u8>>) -> HttpResponse {
     let body: Vec<u8> = body.into();
-    HttpResponse::Ok()
-        .content_type(kind.to_owned())
+    download_head(name, kind).body(body)
+}
+
+/// The beginning of an answer that is a file to keep.
+pub(crate) fn download_head(name: &str, kind: &str) -> HttpResponseBuilder {
+    let mut head = HttpResponse::Ok();
+    head.content_type(kind.to_owned())
         .insert_header((HeaderName::from_static("content-disposition"), format!("attachment; filename=\"{name}\"")))
-        .insert_header((CACHE_CONTROL, HeaderValue::from_static("no-store")))
-        .body(body)
+        .insert_header((CACHE_CONTROL, HeaderValue::from_static("no-store")));
+    head
 }
 
 /// Makes sure that somebody is signed in, for what is no use case.

@@ -1,6 +1,8 @@
 //! Taking it out, and a whole workspace in.
 
-use actix_web::web::{Bytes, Path, Query};
+use std::io::{BufWriter, Seek};
+
+use actix_web::web::{Path, Payload, Query};
 use actix_web::{HttpResponse, get, post};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::things::ReleaseId;
@@ -9,9 +11,10 @@ use iron_kite_ops::listen::{self, ReportQuery};
 use iron_kite_ops::takeout::{self, Brought};
 use utoipa_actix_web::service_config::ServiceConfig;
 
-use super::{Answer, OfProduct, answer, download};
+use super::{Answer, OfProduct, answer, download, download_head};
 use crate::desk::{Caller, Desk};
-use crate::problem::{ApiProblem, file_bytes};
+use crate::passing::{file_in, given_out, taken_in};
+use crate::problem::ApiProblem;
 
 const DOCX: &str = "application/vnd.openxmlformats-officedocument.wordprocessingml.document";
 
@@ -43,7 +46,7 @@ async fn report_markdown(desk: Desk, caller: Caller, query: Query<ReportQuery>) 
     Ok(download("report.md", "text/markdown; charset=utf-8", page))
 }
 
-#[utoipa::path(tag = "takeout", params(ReportQuery), responses((status = 200, content_type = "application/octet-stream", body = String)))]
+#[utoipa::path(tag = "takeout", params(ReportQuery), responses((status = 200, content_type = "application/vnd.openxmlformats-officedocument.wordprocessingml.document", body = Vec<u8>)))]
 #[get("/takeout/report.docx")]
 async fn report_docx(desk: Desk, caller: Caller, query: Query<ReportQuery>) -> Result<HttpResponse, ApiProblem> {
     let file = desk.ask(caller, move |app, call| listen::report_docx(app, call, &query)).await?;
@@ -64,7 +67,7 @@ async fn prioritisation_markdown(desk: Desk, caller: Caller, id: Path<i64>) -> R
     Ok(download("priorities.md", "text/markdown; charset=utf-8", page))
 }
 
-#[utoipa::path(tag = "takeout", responses((status = 200, content_type = "application/octet-stream", body = String)))]
+#[utoipa::path(tag = "takeout", responses((status = 200, content_type = "application/vnd.openxmlformats-officedocument.wordprocessingml.document", body = Vec<u8>)))]
 #[get("/takeout/prioritisations/{id}.docx")]
 async fn prioritisation_docx(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResponse, ApiProblem> {
     let file = desk.ask(caller, move |app, call| decide::prioritisation_docx(app, call, *id)).await?;
@@ -81,23 +84,26 @@ async fn stories_csv(desk: Desk, caller: Caller, of: Query<OfProduct>) -> Result
 #[utoipa::path(tag = "takeout", security(("session" = ["owner"])), responses((status = 200, content_type = "application/json", body = Object)))]
 #[get("/takeout/workspace.json")]
 async fn export_all(desk: Desk, caller: Caller) -> Result<HttpResponse, ApiProblem> {
-    let text = desk
-        .ask(caller, |app, call| {
-            let all = takeout::export_all(app, call)?;
-            serde_json::to_vec(&all).map_err(|fault| Problem::Internal(fault.to_string()))
-        })
-        .await?;
-    Ok(download("workspace.json", "application/json", text))
+    let dir = desk.0.dir.clone();
+    let written = desk.ask(caller, move |app, call| {
+        let mut file = file_in(&dir)?;
+        takeout::export_all(app, call, &mut BufWriter::new(&mut file))?;
+        let length = file.stream_position().and_then(|length| file.rewind().map(|()| length));
+        Ok((file, length.map_err(|fault| Problem::Internal(fault.to_string()))?))
+    });
+    let (file, length) = written.await?;
+    Ok(download_head("workspace.json", "application/json").body(given_out(file, length)))
 }
 
 #[utoipa::path(
     tag = "takeout",
     security(("session" = ["owner"])),
     request_body(content = String, description = "The file, as it is", content_type = "application/octet-stream"),
-    responses((status = 200, body = Brought))
+    responses((status = 200, body = Brought)),
+    extensions(("x-passes-to-disk" = json!(true)))
 )]
 #[post("/takeout/workspace")]
-async fn import_all(desk: Desk, caller: Caller, file: Result<Bytes, actix_web::Error>) -> Answer<Brought> {
-    let file = file_bytes(file)?;
-    answer!(desk, caller, move |app, call| takeout::import_all(app, call, &file))
+async fn import_all(desk: Desk, caller: Caller, body: Payload) -> Answer<Brought> {
+    let file = taken_in(&desk.0.dir, body).await.map_err(ApiProblem)?;
+    answer!(desk, caller, move |app, call| takeout::import_all(app, call, file))
 }

@@ -130,6 +130,7 @@ pub fn deciding(_: &Path) -> Vec<Write> {
             json!({ "rev": "«rev request_form»", "open": true, "fields": [{ "key": "wish", "asks": "words", "label": "A wish?", "must": true }] }),
         ),
         add("decide/requests/2/idea", json!({ "title": "A wish from a form" })),
+        add("decide/requests/2/sender", json!({ "rev": "«request 2»" })),
     ]
 }
 

@@ -68,6 +68,20 @@ impl Rows<'_> {
         Ok(part)
     }
 
+    /// How many files somebody put in since a moment, waiting ones as well, and how many bytes they have together.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn put_in_since(&self, user: i64, since: i64) -> Result<(usize, usize)> {
+        let sql = "SELECT count(*), COALESCE(sum(size), 0) FROM (
+            SELECT length(bytes) AS size FROM attachment WHERE user_id = ?1 AND made_at > ?2
+            UNION ALL SELECT length(bytes) FROM incoming WHERE user_id = ?1 AND at > ?2)";
+        let found: (i64, i64) =
+            self.connection.prepare_cached(sql)?.query_row([user, since], |row| Ok((row.get(0)?, row.get(1)?)))?;
+        let whole = |n: i64| usize::try_from(n).unwrap_or_default();
+        Ok((whole(found.0), whole(found.1)))
+    }
+
     /// Whether there is a file with this number.
     ///
     /// # Errors

@@ -10,3 +10,7 @@ CREATE INDEX request_by_proof ON request(proof_hash) WHERE proof_hash IS NOT NUL
 
 -- How many messages one person got lately.
 CREATE INDEX message_to ON message(to_address COLLATE NOCASE, made_at);
+
+-- How much one person put in lately.
+CREATE INDEX attachment_by ON attachment(user_id, made_at);
+CREATE INDEX incoming_by ON incoming(user_id, at);
