@@ -1,5 +1,6 @@
 //! The commands of the project. `cargo xtask help` lists them.
 
+mod fuzz;
 mod run;
 mod tasks;
 
@@ -46,9 +47,18 @@ enum Task {
     Generate,
     /// Take the pictures of the README from the demo data.
     Screenshots,
+    /// Feed every reader of files with what a search for new paths makes of sound ones. Takes long.
+    Fuzz {
+        /// How many seconds for each target.
+        #[arg(long, default_value_t = 600)]
+        seconds: u32,
+        /// The targets; all where left out.
+        targets: Vec<String>,
+    },
     /// Measure, each thing as a ratio to a plain way of doing it in the same run.
     Bench {
-        /// A part and how many: `import`, `loopback` or `collections`, and a number; all where left out.
+        /// A part and how many: `import`, `loopback`, `collections`, `findings`, `window`, `reading`, `scores`, `files` or `attack`, and a
+        /// number; all where left out.
         what: Vec<String>,
     },
 }
@@ -62,6 +72,7 @@ fn main() -> ExitCode {
         Task::Check => tasks::check(),
         Task::Generate => tasks::generate(),
         Task::Screenshots => tasks::screenshots(),
+        Task::Fuzz { seconds, targets } => fuzz::fuzz(seconds, &targets),
         Task::Bench { what } => tasks::bench(&what),
     };
     match done {

@@ -3,7 +3,9 @@
 
 #![allow(clippy::expect_used, reason = "a measurement that cannot be made must say so and stop")]
 
+mod attack;
 mod collections;
+mod files;
 mod findings;
 mod import;
 mod loopback;
@@ -38,9 +40,16 @@ fn tell(words: &str) {
     let _ = writeln!(std::io::stdout(), "{words}");
 }
 
-/// `bench [import|loopback|collections|findings|window|reading|scores] [how many]`: one part, or all of them.
+/// `bench [import|loopback|collections|findings|window|reading|scores|files|attack] [how many]`: one part, or all of them.
 fn main() {
     let words: Vec<String> = std::env::args().skip(1).collect();
+    // Files are read in a process of this program, as they are in one of the server.
+    if let [command, _, memory] = words.as_slice()
+        && command == "read-files"
+    {
+        iron_kite::serve_reader(memory.parse().expect("a number")).expect("a reader");
+        return;
+    }
     let part = words.iter().find(|word| word.parse::<usize>().is_err()).map(String::as_str);
     let count = words.iter().find_map(|word| word.parse().ok());
     let wants = |name: &str| part.is_none_or(|part| part == name);
@@ -61,6 +70,12 @@ fn main() {
     }
     if wants("reading") {
         reading::measure(count.unwrap_or(10_000));
+    }
+    if wants("files") {
+        files::measure(count.unwrap_or(200));
+    }
+    if wants("attack") {
+        attack::measure(count.unwrap_or(60));
     }
     if wants("window") {
         window::measure(count.unwrap_or(100_000));

@@ -15,6 +15,7 @@
 //! | `captions` | WebVTT and SRT |
 //! | `mail` | .eml and mbox |
 //! | `pack` | ZIP of all of these, and the guard in front of every packed file |
+//! | `sound` | what holds of whatever was read |
 //!
 //! Nothing trusts what a file says of itself: sizes are counted while they are unpacked, for the whole of what was sent,
 //! entities of XML are not followed, macros are not run, and a file that cannot be read is refused by itself while the
@@ -33,8 +34,10 @@ mod page;
 mod pdf;
 mod pdf_guard;
 mod sheet;
+mod sound;
 
 pub use docx_out::write_docx;
+pub use sound::check_parts;
 
 use budget::Budget;
 

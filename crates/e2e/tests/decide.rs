@@ -51,6 +51,11 @@ async fn a_customer_asks_on_a_phone_and_sees_what_becomes_of_it() -> WebDriverRe
         inside.script("return [document.querySelectorAll('[data-request] img').length, document.title]").await?;
     assert_eq!(nothing[0], 0, "what was sent is words and no markup");
     assert_ne!(nothing[1], "run");
+    // Whoever sent it may be anybody, until somebody who knows says so.
+    inside.see_text("[data-proof=unproved]", "Says to be Ebba Lund").await?;
+    inside.press_button("Confirm who sent it").await?;
+    inside.see_text("[role=status]", "confirmed who sent Q41").await?;
+    inside.see_text("[data-proof=confirmed]", "Sent by Ebba Lund").await?;
     inside.press_button("Make an idea of it").await?;
     inside.see_text("[role=status]", "put Q41 behind").await?;
     inside.see_text("[data-request]", "Behind I").await?;
@@ -79,6 +84,8 @@ async fn a_customer_asks_on_a_phone_and_sees_what_becomes_of_it() -> WebDriverRe
     assert_eq!(inside.script(&close).await?, 200);
     phone.go(&link).await?;
     phone.see_text("[role=alert]", "There is no form at this address").await?;
+    phone.go("/was-it-you/0123456789abcdef").await?;
+    phone.see_text("[role=alert]", "There is no question at this address").await?;
     phone.close().await?;
     inside.close().await
 }

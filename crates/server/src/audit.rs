@@ -7,6 +7,7 @@ use std::io::Write;
 use std::os::unix::fs::OpenOptionsExt;
 use std::path::{Path, PathBuf};
 use std::sync::{Mutex, PoisonError};
+use std::time::Instant;
 
 use actix_web::body::MessageBody;
 use actix_web::dev::{ServiceRequest, ServiceResponse};
@@ -19,6 +20,7 @@ use jiff::Timestamp;
 use serde_json::{Value, json};
 
 use crate::desk::{Caller, Desk};
+use crate::floods::Floods;
 use crate::guard::Asks;
 
 /// The file in the workspace's folder; a full one is kept once more beside it.
@@ -27,20 +29,38 @@ const FULL: u64 = 16 * 1024 * 1024;
 /// So much of a typed address is noted, in characters.
 const ADDRESS: usize = 100;
 
+/// How it is said that something was done.
+pub(crate) const DONE: &str = "done";
+
 /// Where it is written.
 pub(crate) struct Audit {
     path: PathBuf,
     file: Mutex<Option<File>>,
+    refused: Mutex<Floods>,
 }
 
 impl Audit {
     /// The log of a workspace's folder.
     pub(crate) fn of(dir: &Path) -> Self {
-        Audit { path: dir.join(FILE), file: Mutex::new(None) }
+        Audit { path: dir.join(FILE), file: Mutex::new(None), refused: Mutex::new(Floods::new(Instant::now())) }
     }
 
-    /// Notes something. A log that cannot be written is told of, and stops nobody.
+    /// Notes something, and of what is refused over and over how often. A log that cannot be written is told of, and stops nobody.
     pub(crate) fn note(&self, what: &str, who: Option<&Actor>, from: &str, outcome: &str, about: Value) {
+        let (noted, over) = {
+            let mut refused = self.refused.lock().unwrap_or_else(PoisonError::into_inner);
+            let over = refused.over(Instant::now());
+            (outcome == DONE || refused.note(&format!("{what}, {outcome}, from {from}")), over)
+        };
+        for (what, times) in over {
+            self.put("refused over and over", None, "", "refused", &json!({ "what": what, "times_more": times }));
+        }
+        if noted {
+            self.put(what, who, from, outcome, &about);
+        }
+    }
+
+    fn put(&self, what: &str, who: Option<&Actor>, from: &str, outcome: &str, about: &Value) {
         let name = who.map_or("nobody", |actor| actor.name.as_str());
         tracing::info!(target: "security", what, who = name, from, outcome, %about);
         let line = json!({
@@ -101,7 +121,7 @@ pub(crate) async fn audit<B: MessageBody>(request: ServiceRequest, next: Next<B>
     // Of an address that may hold a secret only its pattern is noted.
     let place =
         if takes_owner { path } else { asks.pattern_of(&method, &path).unwrap_or_else(|| "another address".into()) };
-    let outcome = if status.is_success() { "done".to_owned() } else { format!("refused ({})", status.as_u16()) };
+    let outcome = if status.is_success() { DONE.to_owned() } else { format!("refused ({})", status.as_u16()) };
     desk.0.audit.note(&format!("{method} {place}"), who.as_ref(), &from, &outcome, Value::Null);
     Ok(answer)
 }

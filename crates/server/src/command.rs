@@ -14,9 +14,10 @@ use iron_kite_ops::{App, Call, listen, overview, people, takeout};
 use jiff::{Timestamp, ZonedDateTime};
 use serde_json::{Value, json};
 
-use crate::audit::Audit;
+use crate::audit::{Audit, DONE};
 use crate::demo;
 use crate::evaluate;
+use crate::memory;
 use crate::outside::MailServer;
 use crate::reader::{self, Apart};
 use crate::routes::openapi;
@@ -301,6 +302,9 @@ pub fn run() -> ExitCode {
     let cli = Cli::parse();
     let filter = tracing_subscriber::EnvFilter::try_from_default_env().unwrap_or_else(|_| "warn,security=info".into());
     tracing_subscriber::fmt().with_env_filter(filter).with_writer(std::io::stderr).init();
+    if matches!(cli.command, Command::Serve { .. } | Command::Demo { .. }) {
+        memory::give_back();
+    }
     match carry_out(cli.command) {
         Ok(code) => code,
         Err(words) => {
@@ -565,7 +569,7 @@ fn carry_out_user(user: User) -> Result<(), String> {
 
 /// What was done on the command line, in the security log.
 fn noted<T>(dir: &Path, what: &str, about: Value, done: Result<T, String>) -> Result<T, String> {
-    let outcome = if done.is_ok() { "done" } else { "refused" };
+    let outcome = if done.is_ok() { DONE } else { "refused" };
     // Where there is no workspace, there is nothing to note it in.
     if iron_kite_store::database_path(dir).exists() {
         Audit::of(dir).note(what, None, "the command line", outcome, about);

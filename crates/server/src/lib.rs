@@ -5,11 +5,13 @@
 //! | `command` | the command line |
 //! | `serve` | the HTTP server: middleware, limits, addresses |
 //! | `desk` | who asks, and use cases off the async threads |
-//! | `audit` | the security log |
+//! | `audit`, `floods` | the security log, and what is refused over and over |
+//! | `passing` | large files that pass through, on the disk |
 //! | `guard` | who sends, before what is sent; bodies bounded in size and time |
 //! | `tries`, `hashers` | how often somebody may try, and the few threads that hash passwords |
 //! | `health` | whether it works, for whoever watches it |
 //! | `problem` | problems as `application/problem+json` |
+//! | `memory` | gives back what is let go of |
 //! | `live` | changes as server-sent events |
 //! | `outside/` | channels: folders, mail boxes, and places over the network |
 //! | `reader/` | files of people, read in a process of its own |
@@ -24,10 +26,12 @@ pub mod command;
 mod demo;
 mod desk;
 mod evaluate;
+mod floods;
 mod guard;
 mod hashers;
 mod health;
 mod live;
+mod memory;
 mod outside;
 mod passing;
 mod problem;
@@ -37,4 +41,5 @@ mod serve;
 mod tries;
 
 pub use demo::load as load_demo;
+pub use reader::{Apart, serve as serve_reader};
 pub use routes::openapi;

@@ -8,7 +8,7 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use std::sync::{Arc, Mutex};
 use std::time::Duration;
 
-use iron_kite_testkit::{Server, binary, reviews_csv};
+use iron_kite_testkit::{Client, Server, binary, hostile_files, reviews_csv};
 use serde_json::{Value, json};
 
 fn run(args: &[&str]) -> Output {
@@ -62,6 +62,120 @@ fn after_a_kill_every_acknowledged_write_is_there() {
     let missing: Vec<_> =
         acknowledged.lock().unwrap().iter().filter(|title| !titles.contains(&title.as_str())).cloned().collect();
     assert!(missing.is_empty(), "{missing:?}");
+}
+
+#[test]
+fn a_kill_while_people_are_erased_files_are_read_and_all_goes_out_leaves_it_sound() {
+    let mut server = Server::demo();
+    let people = |client: &Client| -> Vec<i64> {
+        let ask = json!({ "product": 1, "query": { "fields": ["name"] }, "limit": 200 });
+        let rows = client.done("POST", "collections/person/rows", &ask);
+        rows["rows"].as_array().unwrap().iter().filter_map(|row| row["id"].as_i64()).collect()
+    };
+    let to_erase = people(&server.signed_in("wren"));
+    let erased = Mutex::new(Vec::new());
+    let slow = hostile_files().into_iter().find(|file| file.what == "a hundred million drawings").unwrap();
+    let clients = || ["wren", "joss", "wren"].map(|name| server.signed_in(name));
+    let [erasing, reading, taking_out] = clients();
+    std::thread::scope(|scope| {
+        scope.spawn(|| {
+            for id in &to_erase {
+                let answer = erasing.request("POST", &format!("listen/people/{id}/erase")).json(&json!({})).send();
+                if !answer.is_ok_and(|answer| answer.status() == 200) {
+                    return;
+                }
+                erased.lock().unwrap().push(*id);
+            }
+        });
+        let path = format!("listen/files?product=1&name={}", slow.name);
+        scope.spawn(move || drop(reading.request("POST", &path).body(slow.bytes).send()));
+        scope.spawn(move || {
+            while taking_out.request("GET", "takeout/workspace.json").send().is_ok_and(|answer| answer.bytes().is_ok())
+            {
+            }
+        });
+        let reader = wait_for("a reader", || server.started().first().copied());
+        wait_for("erased people", || (!erased.lock().unwrap().is_empty()).then_some(()));
+        server.kill();
+        wait_for("the end of the reader", || (!Path::new(&format!("/proc/{reader}")).exists()).then_some(()));
+    });
+    // What was under way is finished at the next start.
+    let again = Server::on(server.dir());
+    let left = people(&again.signed_in("wren"));
+    let erased = erased.into_inner().unwrap();
+    assert!(erased.len() < to_erase.len() && erased.iter().all(|id| !left.contains(id)), "{erased:?} of {left:?}");
+    drop(again);
+    let verified = run(&["verify", "--data", path(server.dir())]);
+    assert!(verified.status.success(), "{}", said(&verified));
+}
+
+#[test]
+fn a_kill_while_a_whole_workspace_comes_in_leaves_all_of_it_or_nothing() {
+    let server = Server::demo();
+    let folder = tempfile::tempdir().unwrap();
+    let (file, dir) = (folder.path().join("all.json"), folder.path().join("new"));
+    assert!(run(&["export", "all", "--data", path(server.dir()), "--out", path(&file)]).status.success());
+    for after in [200, 700] {
+        let mut import =
+            Command::new(binary()).args(["import", "all", path(&file), "--data", path(&dir)]).spawn().unwrap();
+        std::thread::sleep(Duration::from_millis(after));
+        import.kill().unwrap();
+        import.wait().unwrap();
+    }
+    let done = run(&["import", "all", path(&file), "--data", path(&dir)]);
+    assert!(done.status.success() || said(&done).contains("not empty"), "{}", said(&done));
+    let verified = run(&["verify", "--data", path(&dir)]);
+    assert!(verified.status.success(), "{}", said(&verified));
+    assert!(Server::on(&dir).dir().join("iron-kite.key").exists());
+}
+
+fn wait_for<T>(what: &str, mut is: impl FnMut() -> Option<T>) -> T {
+    for _ in 0..6_000 {
+        if let Some(found) = is() {
+            return found;
+        }
+        std::thread::sleep(Duration::from_millis(10));
+    }
+    panic!("{what} did not come");
+}
+
+#[test]
+fn on_a_full_disk_people_are_told_so_sign_in_read_and_go_on_once_there_is_room() {
+    let server = Server::demo_on_a_disk_of(1024 * 1024);
+    let wren = server.signed_in("wren");
+    let put_in = |size: usize| {
+        let sound = [b"RIFF\0\0\0\0WAVEfmt ".to_vec(), vec![7; size]].concat();
+        wren.request("POST", "attachments?name=visit.wav").body(sound).send().unwrap()
+    };
+    // Until there is no room for the least any more.
+    for size in [24 * 1024 * 1024, 1024 * 1024, 64 * 1024, 4 * 1024, 1] {
+        let mut tries = 0;
+        while put_in(size).status() != 507 {
+            tries += 1;
+            assert!(tries < 60, "the disk of {size} bytes more is never full");
+        }
+    }
+    let told: Value = put_in(1024).json().unwrap();
+    assert_eq!(told["code"], "disk-full", "{told}");
+    let beside = |path: &str| {
+        let answer = reqwest::blocking::get(format!("{}/{path}", server.address)).unwrap();
+        (answer.status().as_u16(), answer.text().unwrap())
+    };
+    let (healthy, ready) = (beside("healthz"), beside("readyz"));
+    let full = (503, "the disk is full\n".to_owned());
+    assert_eq!((healthy, ready), (full.clone(), full));
+    let tamar = server.signed_in("tamar");
+    assert_eq!(tamar.get("me")["role"], "editor");
+    assert!(!tamar.get("decide/ideas?product=1").as_array().unwrap().is_empty());
+
+    let room = ["--pid", &server.process().to_string(), "--fsize=unlimited"].map(str::to_owned);
+    assert!(Command::new("prlimit").args(room).status().unwrap().success());
+    wren.done("POST", "decide/ideas", &json!({ "product_id": 1, "title": "There is room" }));
+    wait_for("a healthy answer", || (beside("healthz").0 == 200 && beside("readyz").0 == 200).then_some(()));
+    assert_eq!(put_in(1024).status(), 200);
+    let dir = server.dir().to_owned();
+    let verified = run(&["verify", "--data", path(&dir)]);
+    assert!(verified.status.success(), "{}", said(&verified));
 }
 
 #[test]

@@ -91,8 +91,34 @@ impl Server {
         Self::start(&["serve"], dir)
     }
 
+    /// A server with the demo data that can write no file beyond so many bytes, as on a disk that is full then.
+    #[must_use]
+    pub fn demo_on_a_disk_of(bytes_beyond: u64) -> Self {
+        let dir = tempfile::tempdir().expect("a folder");
+        fill(dir.path());
+        let files = std::fs::read_dir(dir.path()).expect("files").flatten();
+        let longest = files.filter_map(|file| file.metadata().ok()).map(|file| file.len()).max().unwrap_or_default();
+        // The shell counts in blocks of 512 bytes. What is too long is told by an error, and not by a signal.
+        let limit = format!("trap '' XFSZ; ulimit -S -f {}; exec \"$@\"", (longest + bytes_beyond) / 512);
+        let mut shell = Command::new("sh");
+        shell.args(["-c", &limit, "sh"]).arg(binary());
+        let mut server = Self::run(shell, &["demo"], dir.path());
+        server._temporary = Some(dir);
+        server
+    }
+
+    /// The number of its process.
+    #[must_use]
+    pub fn process(&self) -> u32 {
+        self.child.id()
+    }
+
     fn start(command: &[&str], dir: &Path) -> Self {
-        let mut child = Command::new(binary())
+        Self::run(Command::new(binary()), command, dir)
+    }
+
+    fn run(mut program: Command, command: &[&str], dir: &Path) -> Self {
+        let mut child = program
             .args(command)
             .args(["--port", "0", "--exit-on-stdin-eof", "--data"])
             .arg(dir)
@@ -132,13 +158,17 @@ impl Server {
             let line = status.lines().find_map(|line| line.strip_prefix("VmRSS:")).unwrap_or_default();
             line.split_whitespace().next().and_then(|kilobytes| kilobytes.parse::<u64>().ok()).unwrap_or(0)
         };
-        let own = self.child.id();
-        let threads = std::fs::read_dir(format!("/proc/{own}/task")).into_iter().flatten().flatten();
-        let started: Vec<u32> = threads
+        (kilobytes(self.process()) + self.started().into_iter().map(kilobytes).sum::<u64>()) / 1024
+    }
+
+    /// The numbers of the processes that it started and that run.
+    #[must_use]
+    pub fn started(&self) -> Vec<u32> {
+        let threads = std::fs::read_dir(format!("/proc/{}/task", self.process())).into_iter().flatten().flatten();
+        threads
             .filter_map(|thread| std::fs::read_to_string(thread.path().join("children")).ok())
             .flat_map(|children| children.split_whitespace().filter_map(|id| id.parse().ok()).collect::<Vec<u32>>())
-            .collect();
-        (kilobytes(own) + started.into_iter().map(kilobytes).sum::<u64>()) / 1024
+            .collect()
     }
 
     /// Ends it at once, as a loss of power would.

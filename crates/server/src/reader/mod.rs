@@ -15,7 +15,7 @@ use iron_kite_core::problem::Problem;
 use iron_kite_documents::{DAMAGED, Part, filled, refused};
 use iron_kite_ops::reader::{Reader, Reading};
 
-pub(crate) use within::serve;
+pub use within::serve;
 
 use process::{Ended, Process};
 use turns::{Turn, Turns};
@@ -31,7 +31,7 @@ const NOT_READ: &str = "The file could not be read here; nothing of it was taken
 
 /// Reads each file in a process of its own.
 #[derive(Default)]
-pub(crate) struct Apart {
+pub struct Apart {
     turns: Turns,
 }
 

@@ -4,15 +4,18 @@ use std::io::{BufReader, Read, Write};
 use std::os::unix::process::ExitStatusExt;
 use std::path::{Path, PathBuf};
 use std::process::{Child, ChildStdin, ChildStdout, Command, Stdio};
-use std::sync::mpsc::{RecvTimeoutError, channel};
+use std::sync::atomic::{AtomicBool, Ordering};
+use std::sync::mpsc::{RecvTimeoutError, Sender, channel};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::thread;
 use std::time::Duration;
 
-use iron_kite_documents::Part;
+use iron_kite_documents::{Part, check_parts};
 
 /// So long one file may take.
 const LONGEST: Duration = Duration::from_secs(60);
+/// So much goes through a pipe at once.
+const AT_ONCE: usize = 64 * 1024;
 /// The most that a file may hold, as it comes back.
 const MOST_ANSWER: u64 = 192 * 1024 * 1024;
 /// This program, also where its file was replaced by a newer one since it was started.
@@ -36,6 +39,7 @@ pub(super) struct Process {
     child: Arc<Mutex<Child>>,
     to: ChildStdin,
     from: BufReader<ChildStdout>,
+    watch: Watch,
 }
 
 impl Process {
@@ -56,28 +60,22 @@ impl Process {
             .map_err(not_started)?;
         let pipes = child.stdin.take().zip(child.stdout.take());
         let (to, from) = pipes.ok_or_else(|| Ended::NotStarted("it has no pipes".into()))?;
-        Ok(Process { child: Arc::new(Mutex::new(child)), to, from: BufReader::new(from) })
+        let child = Arc::new(Mutex::new(child));
+        let watch = Watch::start(Arc::clone(&child));
+        Ok(Process { child, to, from: BufReader::with_capacity(AT_ONCE, from), watch })
     }
 
     /// Has a file read. After a fault the process is of no more use.
     pub(super) fn read(&mut self, name: &str, bytes: &[u8]) -> Result<Vec<Part>, Ended> {
-        let child = Arc::clone(&self.child);
-        let (done, ends) = channel::<()>();
-        // Ends the process where it takes too long; what waits for it here ends with it.
-        let watch = thread::spawn(move || {
-            let late = ends.recv_timeout(LONGEST) == Err(RecvTimeoutError::Timeout);
-            if late {
-                end(&child);
-            }
-            late
-        });
+        self.watch.tell(Told::Begun);
         let read = self
             .send(name, bytes)
             .ok()
-            .and_then(|()| rmp_serde::from_read(Read::take(&mut self.from, MOST_ANSWER)).ok());
-        drop(done);
-        let late = watch.join().unwrap_or(false);
-        read.ok_or_else(|| if late || self.used_up() { Ended::TooLong } else { Ended::Broken })
+            .and_then(|()| rmp_serde::from_read(Read::take(&mut self.from, MOST_ANSWER)).ok())
+            // A file may have turned its reader: what it answers is not trusted.
+            .filter(|parts: &Vec<Part>| check_parts(parts).is_ok());
+        self.watch.tell(Told::Done);
+        read.ok_or_else(|| if self.watch.was_late() || self.used_up() { Ended::TooLong } else { Ended::Broken })
     }
 
     fn send(&mut self, name: &str, bytes: &[u8]) -> std::io::Result<()> {
@@ -91,6 +89,50 @@ impl Process {
     /// Whether it was ended for taking all the processor time that it was given.
     fn used_up(&self) -> bool {
         end(&self.child).is_some_and(|status| status.signal() == Some(SIGXCPU))
+    }
+}
+
+/// Ends the process where a file takes too long; what waits for it here ends with it.
+struct Watch {
+    to: Sender<Told>,
+    late: Arc<AtomicBool>,
+}
+
+/// What the one who watches is told of a file.
+enum Told {
+    Begun,
+    Done,
+}
+
+impl Watch {
+    fn start(child: Arc<Mutex<Child>>) -> Self {
+        let (to, told) = channel();
+        let late = Arc::new(AtomicBool::new(false));
+        let was = Arc::clone(&late);
+        // It ends with whom it watches for.
+        thread::spawn(move || {
+            while let Ok(Told::Begun) = told.recv() {
+                match told.recv_timeout(LONGEST) {
+                    Ok(_) => {}
+                    Err(RecvTimeoutError::Disconnected) => return,
+                    Err(RecvTimeoutError::Timeout) => {
+                        was.store(true, Ordering::SeqCst);
+                        end(&child);
+                        return;
+                    }
+                }
+            }
+        });
+        Watch { to, late }
+    }
+
+    /// A watch that has ended has nothing left to do.
+    fn tell(&self, told: Told) {
+        let _ = self.to.send(told);
+    }
+
+    fn was_late(&self) -> bool {
+        self.late.load(Ordering::SeqCst)
     }
 }
 

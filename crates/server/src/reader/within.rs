@@ -6,10 +6,12 @@
 use std::io::{BufWriter, ErrorKind, Read, Write};
 
 use iron_kite_documents::read_parts;
-use rustix::process::{Resource, Rlimit, getrlimit, nice, setrlimit};
+use rustix::process::{Resource, Rlimit, Signal, getrlimit, nice, set_parent_process_death_signal, setrlimit};
 
 /// So long one file may keep the processor busy, in seconds.
 const BUSY: u64 = 40;
+/// So much goes through a pipe at once.
+const AT_ONCE: usize = 64 * 1024;
 /// The longest name, in bytes.
 const LONGEST_NAME: u32 = 4_096;
 /// It gives way to everybody who works.
@@ -19,9 +21,9 @@ const GIVES_WAY: i32 = 10;
 ///
 /// # Errors
 /// In words, where the limits cannot be set, or what comes is no file.
-pub(crate) fn serve(memory: u64) -> Result<(), String> {
+pub fn serve(memory: u64) -> Result<(), String> {
     limit(memory)?;
-    let (mut from, mut to) = (std::io::stdin().lock(), BufWriter::new(std::io::stdout().lock()));
+    let (mut from, mut to) = (std::io::stdin().lock(), BufWriter::with_capacity(AT_ONCE, std::io::stdout().lock()));
     loop {
         let mut head = [0; 12];
         match from.read_exact(&mut head) {
@@ -33,7 +35,7 @@ pub(crate) fn serve(memory: u64) -> Result<(), String> {
         let name = String::from_utf8_lossy(&take(&mut from, name.into())?).into_owned();
         let bytes = take(&mut from, u64::from_le_bytes(length))?;
         set(Resource::Cpu, processor_time()? + BUSY)?;
-        rmp_serde::encode::write_named(&mut to, &read_parts(&name, &bytes)).map_err(|fault| fault.to_string())?;
+        rmp_serde::encode::write(&mut to, &read_parts(&name, &bytes)).map_err(|fault| fault.to_string())?;
         to.flush().map_err(words)?;
     }
 }
@@ -46,6 +48,8 @@ fn take(from: &mut impl Read, length: u64) -> Result<Vec<u8>, String> {
 
 /// Little memory, no files of its own, no traces of a crash.
 fn limit(memory: u64) -> Result<(), String> {
+    // Whoever asked may have ended: then nobody hears what is read.
+    set_parent_process_death_signal(Some(Signal::KILL)).map_err(|fault| fault.to_string())?;
     set(Resource::As, at_rest()? + memory)?;
     set(Resource::Core, 0)?;
     set(Resource::Fsize, 0)?;

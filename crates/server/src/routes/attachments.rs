@@ -34,7 +34,7 @@ async fn put_in(
     payload: Result<Bytes, actix_web::Error>,
 ) -> Answer<PutIn> {
     let bytes = file_bytes(payload)?;
-    answer!(desk, caller, move |app, call| attachments::put_in(app, call, &called.name, bytes.to_vec()))
+    answer!(desk, caller, move |app, call| attachments::put_in(app, call, &called.name, bytes.into()))
 }
 
 /// Pictures are shown, recordings are played, everything else is kept as a file; nothing in it can run. Where the browser asks

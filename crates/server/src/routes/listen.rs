@@ -224,7 +224,7 @@ async fn put_down(
 ) -> Answer<PutDown> {
     let file = file_bytes(file)?;
     answer!(desk, caller, move |app, call| {
-        listen::put_down(app, call, query.product.into(), &query.name, file.to_vec())
+        listen::put_down(app, call, query.product.into(), &query.name, file.into())
     })
 }
 

@@ -14,6 +14,7 @@ use utoipa::ToSchema;
 use utoipa_actix_web::service_config::ServiceConfig;
 
 use super::{Answer, answer, signed_in};
+use crate::audit::DONE;
 use crate::desk::{Caller, Desk};
 use crate::problem::ApiProblem;
 use crate::{audit, demo};
@@ -132,7 +133,7 @@ async fn sign_in(desk: Desk, request: HttpRequest, given: Json<SignIn>) -> Resul
         .await
         .inspect_err(|problem| note(None, &format!("refused ({})", problem.status_code().as_u16())))?;
     desk.0.tries.succeeded(&from, &email);
-    note(Some(&session.actor), "done");
+    note(Some(&session.actor), DONE);
     let cookie = cookie(&desk, session.key, Duration::seconds(people::SESSION.as_secs()));
     Ok(HttpResponse::Ok().cookie(cookie).json(session.actor))
 }
@@ -152,7 +153,7 @@ fn cookie(desk: &Desk, value: String, lasts: Duration) -> Cookie<'static> {
 async fn sign_out(desk: Desk, caller: Caller, request: HttpRequest) -> Result<HttpResponse, ApiProblem> {
     if let Some(key) = caller.key.clone() {
         let who = desk.ask(caller, |_, call| Ok(call.actor.clone())).await?;
-        desk.0.audit.note("signed out", who.as_ref(), &desk.from(&request), "done", Value::Null);
+        desk.0.audit.note("signed out", who.as_ref(), &desk.from(&request), DONE, Value::Null);
         desk.ask(Caller::default(), move |app, call| people::sign_out(app, call, &key)).await?;
     }
     Ok(HttpResponse::NoContent().cookie(cookie(&desk, String::new(), Duration::ZERO)).finish())
@@ -226,7 +227,7 @@ async fn change_own_password(
     desk.0.tries.take(&from, &format!("password of {key}"))?;
     let who = desk.ask(caller.clone(), |_, call| Ok(call.actor.clone())).await?;
     let done = desk.hash(caller, move |app, call| people::change_own_password(app, call, &key, &new)).await;
-    let outcome = if done.is_ok() { "done" } else { "refused" };
+    let outcome = if done.is_ok() { DONE } else { "refused" };
     desk.0.audit.note("own password", who.as_ref(), &from, outcome, Value::Null);
     done?;
     Ok(HttpResponse::NoContent().finish())
@@ -237,7 +238,7 @@ async fn change_own_password(
 async fn leave(desk: Desk, caller: Caller, request: HttpRequest) -> Result<HttpResponse, ApiProblem> {
     let who = desk.ask(caller.clone(), |_, call| Ok(call.actor.clone())).await?;
     desk.ask(caller, people::leave).await?;
-    desk.0.audit.note("left", who.as_ref(), &desk.from(&request), "done", Value::Null);
+    desk.0.audit.note("left", who.as_ref(), &desk.from(&request), DONE, Value::Null);
     Ok(HttpResponse::NoContent().cookie(cookie(&desk, String::new(), Duration::ZERO)).finish())
 }
 

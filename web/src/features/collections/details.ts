@@ -29,7 +29,7 @@ export const DETAILS: Partial<Record<Collection, Detail>> = {
   },
   request: {
     component: defineAsyncComponent(() => import('../decide/RequestDetail.vue')),
-    fields: ['item_id', 'ideas', 'became', 'reply'],
+    fields: ['item_id', 'ideas', 'became', 'reply', 'sender', 'proof'],
     edits: ['reply'],
   },
   request_form: {

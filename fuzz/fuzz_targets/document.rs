@@ -1,0 +1,3 @@
+#![no_main]
+
+libfuzzer_sys::fuzz_target!(|bytes: &[u8]| iron_kite_fuzz::holds("t.docx", bytes));
