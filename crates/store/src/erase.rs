@@ -16,6 +16,7 @@ use serde::Serialize;
 
 use crate::error::{Error, Result};
 use crate::ledger::ChangeSetId;
+use crate::queries::notices::NO_NOTICE;
 use crate::rows::Rows;
 use crate::writer::Tx;
 
@@ -296,14 +297,17 @@ fn remove_marked(connection: &Connection) -> Result<i64> {
         "DELETE FROM change WHERE EXISTS (SELECT 1 FROM temp.gone g WHERE g.kind = change.kind AND g.id = change.row_id)",
         [],
     )?;
+    // Whether an address is theirs was asked by letter.
+    connection.execute(
+        "DELETE FROM message WHERE notice_id = ?1 AND to_address COLLATE NOCASE IN
+           (SELECT p.address FROM person p JOIN temp.gone g ON g.kind = 'person' AND g.id = p.id WHERE p.address IS NOT NULL
+            UNION SELECT q.sender_address FROM request q JOIN temp.gone g ON g.kind = 'request' AND g.id = q.id
+            WHERE q.sender_address IS NOT NULL)",
+        [NO_NOTICE],
+    )?;
     connection.execute_batch(
         "DELETE FROM link WHERE id IN (SELECT id FROM temp.gone WHERE kind = 'link');
          DELETE FROM message WHERE notice_id IN (SELECT n.id FROM notice n JOIN temp.gone g ON g.kind = n.kind AND g.id = n.row_id);
-         DELETE FROM message WHERE to_address COLLATE NOCASE IN
-           (SELECT p.address FROM person p JOIN temp.gone g ON g.kind = 'person' AND g.id = p.id WHERE p.address IS NOT NULL
-            UNION SELECT q.sender_address FROM request q JOIN temp.gone g ON g.kind = 'request' AND g.id = q.id
-            WHERE q.sender_address IS NOT NULL)
-           AND notice_id = 0;
          DELETE FROM notice WHERE EXISTS (SELECT 1 FROM temp.gone g WHERE g.kind = notice.kind AND g.id = notice.row_id);
          DELETE FROM follow WHERE EXISTS (SELECT 1 FROM temp.gone g WHERE g.kind = follow.kind AND g.id = follow.row_id);
          DELETE FROM rule_run WHERE EXISTS (SELECT 1 FROM temp.gone g WHERE g.kind = rule_run.kind AND g.id = rule_run.row_id);

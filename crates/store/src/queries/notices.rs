@@ -121,7 +121,7 @@ pub struct SetSeen {
 }
 
 /// What a message has for a notice that tells of none.
-const NO_NOTICE: i64 = 0;
+pub(crate) const NO_NOTICE: i64 = 0;
 const NOTICE: &str = "id, at, sort, kind, row_id, comment_id, by_name, words, times, read_at";
 const MESSAGE: &str = "id, to_name, to_address, subject, body, path, state, tries, made_at, next_at, ended_at, problem";
 
