@@ -11,6 +11,7 @@ use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
 use crate::call::{App, Call};
+use crate::files;
 
 /// A file that was put in: what a field of files takes.
 #[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize, ToSchema)]
@@ -81,10 +82,12 @@ pub fn put_in(app: &App, call: &Call, name: &str, bytes: Vec<u8>) -> Result<PutI
     let media_type = media_type(&bytes).to_owned();
     let user = call.user_id();
     let at = call.now.as_millisecond();
-    let file = Attachment { name: name.clone(), media_type: media_type.clone(), bytes };
-    let length = file.bytes.len();
-    app.read(call, Right::Listen, |rows| check_quota(rows, call, length))?;
-    let (id, _) = app.write(call, Right::Listen, move |tx| Ok(tx.add_attachment(&file, user, at)?))?;
+    app.read(call, Right::Listen, |rows| check_quota(rows, call, bytes.len()))?;
+    let put_in = (name.clone(), media_type.clone());
+    let id = files::keep(app, call, Right::Listen, &bytes, move |tx, file| {
+        let (name, media_type) = put_in;
+        Ok(tx.add_attachment(&Attachment { name, media_type, file }, user, at)?)
+    })?;
     Ok(PutIn { id, name, media_type })
 }
 
@@ -94,8 +97,8 @@ pub fn put_in(app: &App, call: &Call, name: &str, bytes: Vec<u8>) -> Result<PutI
 /// Where there is none with this number.
 pub fn head(app: &App, call: &Call, id: i64) -> Result<(PutIn, usize), Problem> {
     app.read(call, Right::Read, |rows| {
-        let (name, media_type, length) = rows.attachment_head(id)?;
-        Ok((PutIn { id, name, media_type }, length))
+        let Attachment { name, media_type, file } = rows.attachment(id)?;
+        Ok((PutIn { id, name, media_type }, rows.file_length(file)?))
     })
 }
 
@@ -104,13 +107,13 @@ pub fn head(app: &App, call: &Call, id: i64) -> Result<(PutIn, usize), Problem> 
 /// # Errors
 /// Where there is none with this number.
 pub fn part(app: &App, call: &Call, id: i64, from: usize, length: usize) -> Result<Vec<u8>, Problem> {
-    app.read(call, Right::Read, |rows| Ok(rows.attachment_part(id, from, length.min(MOST_PART))?))
+    app.read(call, Right::Read, |rows| Ok(rows.file_bytes(rows.attachment(id)?.file, from, length.min(MOST_PART))?))
 }
 
-/// A file with its bytes.
+/// All bytes of a file.
 ///
 /// # Errors
 /// Where there is none with this number.
-pub fn take_out(app: &App, call: &Call, id: i64) -> Result<Attachment, Problem> {
-    app.read(call, Right::Read, |rows| Ok(rows.attachment(id)?))
+pub fn take_out(app: &App, call: &Call, id: i64) -> Result<Vec<u8>, Problem> {
+    app.read(call, Right::Read, |rows| Ok(rows.file_bytes(rows.attachment(id)?.file, 0, usize::MAX)?))
 }

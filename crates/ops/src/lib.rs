@@ -12,6 +12,7 @@ pub mod attachments;
 mod call;
 pub mod collections;
 pub mod decide;
+mod files;
 pub mod handover;
 pub mod history;
 pub mod jobs;

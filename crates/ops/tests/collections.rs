@@ -444,7 +444,7 @@ fn a_field_of_files_holds_what_was_put_in_and_a_whole_workspace_takes_it_along()
     let app = iron_kite_ops::App::open(other.path()).unwrap();
     crate::common::bring_whole(&app, crate::common::whole_file(&w.app)).unwrap();
     let there = iron_kite_ops::attachments::take_out(&app, &crate::common::command(), file.id).unwrap();
-    assert_eq!(there.bytes, png);
+    assert_eq!(there, png);
     assert!(iron_kite_store::verify(other.path()).unwrap().faults.is_empty());
 }
 

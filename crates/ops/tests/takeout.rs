@@ -38,7 +38,7 @@ fn what_goes_out_comes_in_and_goes_out_the_same_with_a_large_file() {
     let (dir, app) = empty();
     bring_whole(&app, out.clone()).unwrap();
     assert_eq!(whole_file(&app), out);
-    assert_eq!(attachments::take_out(&app, &command(), file.id).unwrap().bytes, bytes);
+    assert_eq!(attachments::take_out(&app, &command(), file.id).unwrap(), bytes);
     assert_eq!(iron_kite_store::verify(dir.path()).unwrap().faults, Vec::<String>::new());
 }
 
@@ -54,15 +54,29 @@ fn the_order_of_the_tables_in_the_file_does_not_matter() {
 }
 
 #[test]
-fn files_of_the_version_before_are_read() {
+fn files_of_the_versions_before_are_read() {
     let w = filled();
     let file = attachments::put_in(&w.app, &w.person(Role::Editor), "x.txt", b"words".to_vec()).unwrap();
     let mut all = whole(&w.app);
-    all["version"] = 1.into();
-    all["tables"]["attachment"][0]["bytes"] = "776F726473".into();
-    let (_dir, app) = empty();
-    bring_whole(&app, all.to_string().into_bytes()).unwrap();
-    assert_eq!(attachments::take_out(&app, &command(), file.id).unwrap().bytes, b"words");
+    // Before version 3 the bytes of a file stood with the attachment, before version 2 as hexadecimal digits.
+    let digest = all["tables"]["file"][0]["digest"].clone();
+    let tables = all["tables"].as_object_mut().unwrap();
+    tables.retain(|table, _| table != "file" && table != "file_part");
+    let held = tables["attachment"][0].as_object_mut().unwrap();
+    held.remove("file_id");
+    for (version, bytes, digest) in [(1, "776F726473", None), (2, "d29yZHM=", None), (2, "d29yZHM=", Some(digest))] {
+        all["version"] = version.into();
+        let held = all["tables"]["attachment"][0].as_object_mut().unwrap();
+        held.insert("bytes".into(), bytes.into());
+        digest.map(|digest| held.insert("digest".into(), digest));
+        let (dir, app) = empty();
+        bring_whole(&app, all.to_string().into_bytes()).unwrap();
+        assert_eq!(attachments::take_out(&app, &command(), file.id).unwrap(), b"words");
+        assert_eq!(iron_kite_store::verify(dir.path()).unwrap().faults, Vec::<String>::new());
+    }
+    all["tables"]["attachment"][0]["bytes"] = "d29yZAo=".into();
+    let refused = bring_whole(&empty().1, all.to_string().into_bytes()).unwrap_err();
+    assert!(refused.detail().contains("not as it came"), "{}", refused.detail());
 }
 
 #[test]

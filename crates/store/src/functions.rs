@@ -1,7 +1,5 @@
 //! What SQL may call of core, so that the database compares and computes as core does.
 
-use std::fmt::Write;
-
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD as BASE64;
 use iron_kite_core::fields::{Measure, fold, total};
@@ -11,7 +9,6 @@ use jiff::civil::Date;
 use rusqlite::functions::{Aggregate, Context, FunctionFlags};
 use rusqlite::types::ValueRef;
 use rusqlite::{Connection, Error, Result};
-use sha2::{Digest, Sha256};
 
 /// Adds the functions to a connection.
 pub(crate) fn add(connection: &Connection) -> Result<()> {
@@ -19,12 +16,6 @@ pub(crate) fn add(connection: &Connection) -> Result<()> {
     connection.create_scalar_function("kite_fold", 1, flags, |context| {
         Ok(match context.get_raw(0) {
             ValueRef::Text(text) => Some(fold(&String::from_utf8_lossy(text))),
-            _ => None,
-        })
-    })?;
-    connection.create_scalar_function("kite_digest", 1, flags, |context| {
-        Ok(match context.get_raw(0) {
-            ValueRef::Blob(bytes) => Some(digest(bytes)),
             _ => None,
         })
     })?;
@@ -67,14 +58,6 @@ pub(crate) fn add(connection: &Connection) -> Result<()> {
     })?;
     connection.create_aggregate_function("kite_weeks", 2, flags, Weeks)?;
     connection.create_aggregate_function("kite_median", 1, flags, Median)
-}
-
-/// What tells whether bytes are as they were: SHA-256, as hexadecimal digits.
-pub(crate) fn digest(bytes: &[u8]) -> String {
-    Sha256::digest(bytes).iter().fold(String::new(), |mut text, byte| {
-        let _ = write!(text, "{byte:02x}");
-        text
-    })
 }
 
 /// An argument as a day; nothing where it is none.

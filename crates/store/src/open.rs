@@ -38,6 +38,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0023_closer.sql")),
     M::up(include_str!("../migrations/0024_safe.sql")),
     M::up(include_str!("../migrations/0025_outsiders.sql")),
+    M::up(include_str!("../migrations/0026_files.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);
@@ -195,6 +196,8 @@ pub(crate) fn readers(path: &Path) -> Result<r2d2::Pool<SqliteConnectionManager>
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::rows::Rows;
+    use crate::shape::Shape;
 
     #[test]
     fn the_steps_are_sound_and_can_be_taken_twice() {
@@ -202,6 +205,34 @@ mod tests {
         let dir = tempfile::tempdir().unwrap();
         prepare(dir.path()).unwrap();
         prepare(dir.path()).unwrap();
+    }
+
+    #[test]
+    fn files_of_a_workspace_from_before_parts_are_all_there() {
+        let mut connection = Connection::open("").unwrap();
+        Migrations::from_slice(&STEPS[..25]).to_latest(&mut connection).unwrap();
+        let large: Vec<u8> =
+            (0..2_500_000_u32).map(|n| (n.wrapping_mul(2_654_435_761) >> 13).to_le_bytes()[0]).collect();
+        let put = "INSERT INTO attachment(name, media_type, bytes, made_at) VALUES ('x', 'y', ?1, 0)";
+        for bytes in [&large[..], b"words", b""] {
+            connection.execute(put, [bytes]).unwrap();
+        }
+        connection
+            .execute_batch(
+                "INSERT INTO product(name) VALUES ('Crossing');
+                 INSERT INTO incoming(product_id, name, bytes, at) VALUES (1, 'z', CAST('text' AS BLOB), 0)",
+            )
+            .unwrap();
+        Migrations::from_slice(STEPS).to_latest(&mut connection).unwrap();
+        let shape = Shape::read(&connection).unwrap();
+        let rows = Rows::new(&connection, &shape);
+        for (id, bytes) in [(1, &large[..]), (2, b"words"), (3, b"")] {
+            assert!(rows.file_bytes(rows.attachment(id).unwrap().file, 0, usize::MAX).unwrap() == bytes, "{id}");
+        }
+        assert_eq!(rows.file_bytes(rows.incoming(1).unwrap().file, 0, usize::MAX).unwrap(), b"text");
+        functions::add(&connection).unwrap();
+        let faults = crate::verify::found_in(&rows).faults;
+        assert!(faults.iter().all(|fault| !fault.contains("the file")), "{faults:?}");
     }
 
     #[test]

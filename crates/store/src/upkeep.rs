@@ -13,6 +13,7 @@ use serde_json::{Map, Value};
 
 use crate::error::{Error, Result};
 use crate::open;
+use crate::queries::files::{FileHead, keep};
 use crate::rows::{Bound, Rows};
 use crate::shape::{columns_of, json_object};
 use crate::verify::found_in;
@@ -56,9 +57,12 @@ fn sound(connection: &Connection) -> Result<()> {
 }
 
 /// Tables of a whole workspace beside those of the ledger. Sessions and passwords stay here.
-const BESIDE: [&str; 5] = ["user", "change_set", "change", "reading", "attachment"];
+const BESIDE: [&str; 7] = ["user", "change_set", "change", "reading", "file", "file_part", "attachment"];
 /// The one column that holds bytes.
 const BYTES: &str = "bytes";
+
+/// Of these only what an attachment holds goes out: what waits is no part of the workspace yet.
+const OF_ATTACHMENTS: [(&str, &str); 2] = [("file", "id"), ("file_part", "file_id")];
 
 /// How bytes are read that a file of a version holds.
 fn bytes_of(version: u32) -> &'static str {
@@ -88,7 +92,9 @@ impl Rows<'_> {
                 columns_of(self.connection, &table)?.into_iter().filter(|name| name != "password_hash").collect();
             let json = json_object("", &columns).replace("\"bytes\"", "kite_base64(\"bytes\")");
             // By the first two columns: the number, or for `reading` both parts of its key.
-            let sql = format!("SELECT {json} FROM {table} ORDER BY {}, {}", columns[0], columns[1]);
+            let held = OF_ATTACHMENTS.iter().find(|(name, _)| *name == table);
+            let held = held.map_or(String::new(), |(_, id)| format!("WHERE {id} IN (SELECT file_id FROM attachment)"));
+            let sql = format!("SELECT {json} FROM {table} {held} ORDER BY {}, {}", columns[0], columns[1]);
             let mut statement = self.connection.prepare(&sql)?;
             let mut rows = statement.query([])?;
             while let Some(row) = rows.next()? {
@@ -185,10 +191,29 @@ fn insert_all(connection: &Connection, contents: &Contents, file: &mut (impl Rea
                 table.clone_into(&mut table_known);
             }
             count += 1;
-            insert_whole(connection, table, &known, bytes_of(contents.version), &row)
+            let bytes = bytes_of(contents.version);
+            let row = if table == "attachment" { with_file(connection, bytes, row)? } else { row };
+            insert_whole(connection, table, &known, bytes, &row)
         })?;
     }
     Ok(count)
+}
+
+/// An attachment of a version that kept its bytes with it, as it is now.
+fn with_file(connection: &Connection, bytes: &str, mut row: Map<String, Value>) -> Result<Map<String, Value>> {
+    let Some(held) = row.remove(BYTES) else { return Ok(row) };
+    let held: Option<Vec<u8>> =
+        connection.query_row(&format!("SELECT {bytes}(?1)"), [Bound(&held)], |row| row.get(0))?;
+    let number = |name: &str| row.get(name).and_then(Value::as_i64);
+    let held = held.unwrap_or_default();
+    let mut head = FileHead::of(&held, number("user_id"), number("made_at").unwrap_or_default());
+    if let Some(Value::String(digest)) = row.get("digest") {
+        digest.clone_into(&mut head.digest);
+    }
+    let file = keep(connection, &head, &held)?;
+    row.remove("digest");
+    row.insert("file_id".to_owned(), file.into());
+    Ok(row)
 }
 
 fn insert_whole(

@@ -11,6 +11,7 @@ use serde::Serialize;
 
 use crate::error::{Error, Result};
 use crate::open;
+use crate::queries::files::{Digester, PART};
 use crate::rows::Rows;
 use crate::shape::{Shape, content_sql};
 
@@ -176,20 +177,47 @@ fn indexes(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
     Ok(())
 }
 
-/// Files that wait or are attached are as they came.
+/// Files that wait or are attached are as they came: whole, and of the same bytes.
 fn files(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
     for table in ["attachment", "incoming"] {
-        let sql = format!("SELECT id, name, kite_digest(bytes) IS digest FROM {table} WHERE digest IS NOT NULL");
+        let sql = format!(
+            "SELECT h.id, h.name, h.file_id, f.length, f.digest FROM {table} h LEFT JOIN file f ON f.id = h.file_id"
+        );
         let mut statement = connection.prepare(&sql)?;
         let mut rows = statement.query([])?;
         while let Some(row) = rows.next()? {
-            if !row.get::<_, bool>(2)? {
-                let (id, name): (i64, String) = (row.get(0)?, row.get(1)?);
+            let (id, name): (i64, String) = (row.get(0)?, row.get(1)?);
+            let head: (Option<i64>, Option<i64>, Option<String>) = (row.get(2)?, row.get(3)?, row.get(4)?);
+            let (Some(file), Some(length)) = (head.0, head.1) else {
+                report.faults.push(format!("the file “{name}” ({table} {id}) has no bytes"));
+                continue;
+            };
+            let found = digest_of(connection, file, length)?;
+            if found.is_none() || head.2.is_some_and(|digest| found != Some(digest)) {
                 report.faults.push(format!("the file “{name}” ({table} {id}) is not as it came"));
             }
         }
     }
     Ok(())
+}
+
+/// The digest of a file's parts; none where they are not all of it, one after another.
+fn digest_of(connection: &Connection, file: i64, length: i64) -> Result<Option<String>> {
+    let mut statement =
+        connection.prepare_cached("SELECT begins, bytes FROM file_part WHERE file_id = ?1 ORDER BY begins")?;
+    let mut parts = statement.query([file])?;
+    let mut digest = Digester::default();
+    let mut end = 0_usize;
+    while let Some(part) = parts.next()? {
+        let bytes = part.get_ref(1)?.as_blob().map_err(rusqlite::Error::from)?;
+        // All parts but the last are full: what is read by its place counts on it.
+        if usize::try_from(part.get::<_, i64>(0)?) != Ok(end) || bytes.len() > PART || end % PART != 0 {
+            return Ok(None);
+        }
+        digest.add(bytes);
+        end += bytes.len();
+    }
+    Ok((usize::try_from(length) == Ok(end)).then(|| digest.end()))
 }
 
 /// Every row holds what its record may hold: a state that there is not would be no row for anybody who asks.

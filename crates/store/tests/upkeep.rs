@@ -8,6 +8,7 @@ use iron_kite_core::role::Right;
 use iron_kite_core::things::{Thing, ThingKind};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_store::queries::attachments::Attachment;
+use iron_kite_store::queries::files::FileHead;
 use iron_kite_store::queries::trace::Direction;
 use iron_kite_store::{Connection, Error, Store, Way, WriteContext, verify};
 use serde_json::{Map, Value, json};
@@ -33,8 +34,9 @@ fn workspace() -> tempfile::TempDir {
             let excerpt = json!({ "item_id": 1, "from_char": 0, "to_char": 16, "kind": "defect", "sentiment": 0.0 });
             tx.insert(ThingKind::Excerpt, &map(excerpt))?;
             tx.insert(ThingKind::Finding, &map(json!({ "product_id": 1, "title": "Off" })))?;
-            let file = Attachment { name: "x".into(), media_type: "text/plain".into(), bytes: b"words".to_vec() };
-            tx.add_attachment(&file, None, 0)?;
+            let file = tx.begin_file(&FileHead::of(b"words", None, 0))?;
+            tx.add_part(file, 0, b"words")?;
+            tx.add_attachment(&Attachment { name: "x".into(), media_type: "text/plain".into(), file }, None, 0)?;
             tx.add_link(LinkKind::Supports, Thing::new(ThingKind::Excerpt, 1), Thing::new(ThingKind::Finding, 1))
         })
         .unwrap();
@@ -52,7 +54,10 @@ fn a_sound_workspace_is_sound_and_each_harm_is_named() {
         ("PRAGMA foreign_keys = OFF; DELETE FROM source", "points at a source that is not there"),
         ("DELETE FROM change WHERE kind = 'excerpt'", "1 rows of excerpt stand otherwise"),
         ("UPDATE excerpt SET kind = 'raw'", "1 rows of excerpt hold what a excerpt does not: 1: unknown variant `raw`"),
-        ("UPDATE attachment SET bytes = x'00'", "the file “x” (attachment 1) is not as it came"),
+        ("UPDATE file_part SET bytes = CAST('other' AS BLOB)", "the file “x” (attachment 1) is not as it came"),
+        ("UPDATE file_part SET bytes = CAST('word' AS BLOB)", "the file “x” (attachment 1) is not as it came"),
+        ("DELETE FROM file_part", "the file “x” (attachment 1) is not as it came"),
+        ("UPDATE attachment SET file_id = NULL", "the file “x” (attachment 1) has no bytes"),
     ] {
         let dir = workspace();
         Connection::open(iron_kite_store::database_path(dir.path())).unwrap().execute_batch(harm).unwrap();

@@ -11,7 +11,7 @@ use iron_kite_documents::{Held, Part};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::put_down::{PartAsk, check_size, columns_for, name_of};
+use super::put_down::{PartAsk, check_size, columns_for, name_of, waiting};
 use super::recordings::join;
 use super::studies::check_study;
 use super::take_in::{How, take_rows};
@@ -130,9 +130,8 @@ pub(crate) fn bring_in(running: &mut Running<'_>, ask: &BringIn) -> Result<Broug
     files.dedup();
     let mut reading = app.reading_beside();
     for file in &files {
-        let incoming = app.read(call, Right::Listen, |rows| Ok(rows.incoming(*file)?))?;
-        let mut parts: Vec<Option<Part>> =
-            reading.read(&incoming.name, &incoming.bytes)?.into_iter().map(Some).collect();
+        let (incoming, bytes) = waiting(app, call, *file)?;
+        let mut parts: Vec<Option<Part>> = reading.read(&incoming.name, &bytes)?.into_iter().map(Some).collect();
         for (at, part) in ask.parts.iter().enumerate().filter(|(_, part)| part.file == *file) {
             running.advance(0)?;
             let Some(found) = parts.get_mut(part.part).and_then(Option::take) else { continue };

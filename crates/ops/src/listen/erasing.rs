@@ -10,6 +10,7 @@ use iron_kite_store::{Erasing, NamePlace, holds_any};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
+use crate::attachments;
 use crate::call::{App, Call};
 use crate::things::name_of;
 
@@ -157,15 +158,15 @@ fn files_that_hold(app: &App, call: &Call, erasing: &Erasing) -> Result<Vec<File
         if media_type.starts_with("image/") || is_recording(&media_type) {
             continue;
         }
-        let file = app.read(call, Right::Own, |rows| Ok(rows.attachment(id)?))?;
+        let bytes = attachments::take_out(app, call, id)?;
         let holds = |text: &str| holds_any(text, erasing, &said);
-        let parts = reading.read(&name, &file.bytes)?;
+        let parts = reading.read(&name, &bytes)?;
         let any = parts.iter().any(|part| match &part.held {
             Held::Documents(documents) => documents.iter().any(|one| holds(&one.title) || holds(&one.text)),
             Held::Table(table) => table.rows.iter().any(|row| row.cells.iter().any(holds)),
             Held::Wordless { .. } | Held::Refused(_) => false,
         });
-        if any || holds(&name) || std::str::from_utf8(&file.bytes).is_ok_and(holds) {
+        if any || holds(&name) || std::str::from_utf8(&bytes).is_ok_and(holds) {
             found.push(FileAhead { id, name });
         }
     }

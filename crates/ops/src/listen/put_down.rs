@@ -16,6 +16,7 @@ use utoipa::ToSchema;
 use super::take_in::{Standing, covered, standing};
 use crate::attachments::check_quota;
 use crate::call::{App, Call};
+use crate::files;
 
 /// The largest file, in bytes.
 pub const MOST_BYTES: usize = 64 * 1024 * 1024;
@@ -158,9 +159,20 @@ pub fn put_down(app: &App, call: &Call, product: ProductId, name: &str, bytes: V
     let parts = app.reading(call).read(&name, &bytes)?;
     let views = parts.into_iter().map(|part| look(app, call, product, part)).collect::<Result<Vec<_>, _>>()?;
     let (user, at) = (call.user_id(), call.now.as_millisecond());
-    let file = Incoming { product_id: product, name: name.clone(), bytes };
-    let (id, _) = app.write(call, Right::Listen, move |tx| Ok(tx.add_incoming(&file, user, at)?))?;
+    let named = name.clone();
+    let id = files::keep(app, call, Right::Listen, &bytes, move |tx, file| {
+        Ok(tx.add_incoming(&Incoming { product_id: product, name: named, file }, user, at)?)
+    })?;
     Ok(PutDown { id, name, parts: views })
+}
+
+/// A file that waits, with its bytes.
+pub(super) fn waiting(app: &App, call: &Call, id: i64) -> Result<(Incoming, Vec<u8>), Problem> {
+    app.read(call, Right::Listen, |rows| {
+        let file = rows.incoming(id)?;
+        let bytes = rows.file_bytes(file.file, 0, usize::MAX)?;
+        Ok((file, bytes))
+    })
 }
 
 pub(super) fn name_of(name: &str) -> String {
@@ -274,8 +286,8 @@ fn counts_of(
 /// # Errors
 /// Where the file was cleared away, the part is no table, or the columns do not fit.
 pub fn counts(app: &App, call: &Call, ask: &PartAsk) -> Result<Counts, Problem> {
-    let file = app.read(call, Right::Listen, |rows| Ok(rows.incoming(ask.file)?))?;
-    let part = app.reading(call).read(&file.name, &file.bytes)?.into_iter().nth(ask.part);
+    let (file, bytes) = waiting(app, call, ask.file)?;
+    let part = app.reading(call).read(&file.name, &bytes)?.into_iter().nth(ask.part);
     let (Some(Part { name, held: Held::Table(table) }), Some(columns)) = (part, &ask.columns) else {
         return Err(Problem::invalid("/part", "This part is no table. Choose another."));
     };

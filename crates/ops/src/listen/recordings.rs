@@ -5,6 +5,7 @@ use iron_kite_core::listen::FeedbackItem;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{ItemId, ProductId};
+use iron_kite_store::queries::attachments::Attachment;
 use iron_kite_store::{Rows, Tx};
 use serde::Deserialize;
 use serde_json::json;
@@ -32,7 +33,7 @@ pub fn set_recording(app: &App, call: &Call, item: ItemId, set: SetRecording) ->
     app.save(call, Right::Listen, move |tx| {
         tx.expect(item.thing(), set.rev)?;
         if let Some(id) = set.recording
-            && !is_recording(&tx.rows().attachment_head(id)?.1)
+            && !is_recording(&tx.rows().attachment(id)?.media_type)
         {
             return Err(Problem::invalid(
                 "/recording",
@@ -55,7 +56,7 @@ fn put_beside(tx: &mut Tx<'_>, item: ItemId, recording: Option<i64>) -> Result<(
 /// The recording beside an item.
 pub(super) fn recording_of(rows: &Rows<'_>, item: &FeedbackItem) -> Result<Option<PutIn>, Problem> {
     let Some(id) = item.recording else { return Ok(None) };
-    let (name, media_type, _) = rows.attachment_head(id)?;
+    let Attachment { name, media_type, .. } = rows.attachment(id)?;
     Ok(Some(PutIn { id, name, media_type }))
 }
 

@@ -52,7 +52,7 @@ async fn take_out(
         .ask(caller, move |app, call| {
             let (file, length) = attachments::head(app, call, *id)?;
             let Some(asked) = asked else {
-                return Ok((file, length, Some(attachments::take_out(app, call, *id)?.bytes), None));
+                return Ok((file, length, Some(attachments::take_out(app, call, *id)?), None));
             };
             let Some((from, to)) = asked.to_satisfiable_range(length as u64) else {
                 return Ok((file, length, None, None));

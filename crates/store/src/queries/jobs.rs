@@ -7,7 +7,6 @@ use rusqlite::types::Value as Sql;
 use rusqlite::{OptionalExtension, Row, params};
 
 use crate::error::{Error, Result};
-use crate::functions::digest;
 use crate::ledger::ChangeSetId;
 use crate::rows::Rows;
 use crate::writer::Tx;
@@ -19,8 +18,8 @@ pub struct Incoming {
     pub product_id: ProductId,
     /// Its name.
     pub name: String,
-    /// Its bytes.
-    pub bytes: Vec<u8>,
+    /// The number of its bytes.
+    pub file: i64,
 }
 
 const COLUMNS: &str =
@@ -102,9 +101,9 @@ impl Rows<'_> {
     /// # Errors
     /// [`Error::NotFound`] where it was brought in or cleared away in the meantime.
     pub fn incoming(&self, id: i64) -> Result<Incoming> {
-        let sql = "SELECT product_id, name, bytes FROM incoming WHERE id = ?1";
+        let sql = "SELECT product_id, name, file_id FROM incoming WHERE id = ?1";
         let found = self.connection.prepare_cached(sql)?.query_row([id], |row| {
-            Ok(Incoming { product_id: ProductId(row.get(0)?), name: row.get(1)?, bytes: row.get(2)? })
+            Ok(Incoming { product_id: ProductId(row.get(0)?), name: row.get(1)?, file: row.get(2)? })
         });
         found.optional()?.ok_or_else(|| Error::NotFound(format!("waiting file {id}")))
     }
@@ -174,9 +173,8 @@ impl Tx<'_> {
                 "DELETE FROM incoming WHERE at < ?1 AND NOT EXISTS (SELECT 1 FROM job WHERE state IN ('queued', 'running'))",
             )?
             .execute([at - DAY])?;
-        let sql = "INSERT INTO incoming(product_id, user_id, name, bytes, at, digest) VALUES (?1, ?2, ?3, ?4, ?5, ?6)";
-        let values = params![file.product_id.0, user, file.name, file.bytes, at, digest(&file.bytes)];
-        connection.prepare_cached(sql)?.execute(values)?;
+        let sql = "INSERT INTO incoming(product_id, user_id, name, file_id, at) VALUES (?1, ?2, ?3, ?4, ?5)";
+        connection.prepare_cached(sql)?.execute(params![file.product_id.0, user, file.name, file.file, at])?;
         Ok(connection.last_insert_rowid())
     }
 

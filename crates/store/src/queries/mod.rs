@@ -7,6 +7,7 @@ pub mod collections;
 pub mod decide;
 pub mod engine;
 pub mod fields;
+pub mod files;
 pub mod findings;
 pub mod handover;
 pub mod history;
