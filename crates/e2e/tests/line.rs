@@ -31,6 +31,43 @@ async fn from_a_file_of_feedback_to_a_measured_result() -> WebDriverResult<()> {
     page.close().await
 }
 
+/// A new workspace may begin with all that another held; a file that does not fit is no dead end.
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn a_workspace_begins_with_all_that_another_held() -> WebDriverResult<()> {
+    let (whole, server) = (Server::demo(), Server::empty());
+    let taken = tokio::task::block_in_place(|| {
+        let answer = whole.signed_in("wren").request("GET", "takeout/workspace.json").send();
+        answer.and_then(|answer| answer.bytes()).expect("all of it")
+    });
+    let [cut, all] = ["cut.json", "all.json"].map(|name| server.dir().join(name));
+    std::fs::write(&cut, &taken[..taken.len() / 2])?;
+    std::fs::write(&all, &taken)?;
+    let page = browse(&server.address).await?;
+    page.go("/").await?;
+    for (field, text) in [
+        ("#code", server.first_code.as_deref().unwrap_or_default()),
+        ("#name", "Wren Odell"),
+        ("#email", "wren@crossing.example"),
+        ("#password", "ferry-at-noon"),
+    ] {
+        page.fill(field, text).await?;
+    }
+    page.click("input[value=file]").await?;
+    page.see("#whole").await?.send_keys(cut.display().to_string()).await?;
+    page.press_button("Begin").await?;
+    page.see_text("[role=alert]", "damaged").await?;
+    page.see_text("form", "You own this workspace, and nothing is in it yet.").await?;
+    // Also for whoever comes back later.
+    page.go("/").await?;
+    page.click("input[value=file]").await?;
+    page.see("#whole").await?.send_keys(all.display().to_string()).await?;
+    page.press_button("Begin").await?;
+    page.see_text("h1", "Wren").await?;
+    page.go("/p/1/decide/idea").await?;
+    page.see("[data-row='1']").await?;
+    page.close().await
+}
+
 /// The first start asks for the owner.
 async fn begin(page: &Page, code: &str) -> WebDriverResult<()> {
     page.go("/").await?;

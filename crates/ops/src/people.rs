@@ -1,21 +1,18 @@
-//! Signing in and out, the first owner, and the people of the workspace.
+//! Signing in and out, and the people of the workspace.
 
 use std::sync::PoisonError;
 
 use iron_kite_core::problem::{Fault, Problem};
 use iron_kite_core::role::{Right, Role};
-use iron_kite_core::specify::StoryState;
 use iron_kite_core::text::is_hidden;
-use iron_kite_core::things::ThingKind;
 use iron_kite_store::queries::people::{LinkRow, NewSession, SessionRow, User};
 use iron_kite_store::{Tx, Way};
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
-use serde_json::json;
 use sha2::{Digest, Sha256};
 use utoipa::ToSchema;
 
-use crate::call::{Actor, App, Call, fields};
+use crate::call::{Actor, App, Call};
 use crate::passwords;
 
 /// A session lasts so long after signing in, whatever happens.
@@ -28,28 +25,6 @@ const NOTED: SignedDuration = SignedDuration::from_mins(5);
 const BROWSER: usize = 200;
 /// The longest address, in bytes (RFC 5321).
 const LONGEST_EMAIL: usize = 254;
-
-/// What the start page has to know.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, ToSchema)]
-pub struct Start {
-    /// Nobody can sign in yet: the owner is to be named first.
-    pub needs_owner: bool,
-}
-
-/// The first owner and what is managed.
-#[derive(Debug, Clone, Deserialize, ToSchema)]
-pub struct NewOwner {
-    /// The address to sign in with.
-    pub email: String,
-    /// The owner's name.
-    pub name: String,
-    /// At least twelve characters.
-    pub password: String,
-    /// The name of the first product.
-    pub product: String,
-    /// The name of the first team.
-    pub team: String,
-}
 
 /// A new session. The key goes into the cookie and is kept nowhere.
 pub struct Session {
@@ -107,62 +82,6 @@ pub struct OwnPassword {
     pub present: String,
     /// The new one: at least twelve characters.
     pub password: String,
-}
-
-/// The columns that a new team's queue has; the team names them as it likes.
-const FIRST_COLUMNS: [(&str, StoryState); 4] = [
-    ("To do", StoryState::HandedOver),
-    ("Building", StoryState::InBuild),
-    ("Checking", StoryState::InCheck),
-    ("Done", StoryState::Done),
-];
-
-/// Whether the workspace waits for its first owner.
-///
-/// # Errors
-/// Where the store fails.
-pub fn start(app: &App) -> Result<Start, Problem> {
-    app.read_open(|rows| Ok(Start { needs_owner: rows.users()?.is_empty() }))
-}
-
-/// Names the first owner, product and team. Only possible while nobody can sign in.
-///
-/// # Errors
-/// Where there is an owner already, or a field is not as it should be.
-pub fn start_owner(app: &App, call: &Call, new: NewOwner) -> Result<(), Problem> {
-    check_person(&new.email, &new.name)?;
-    let hash = passwords::hash(&new.password, &new.email)?;
-    for (field, text) in [("/product", &new.product), ("/team", &new.team)] {
-        if text.trim().is_empty() || text.chars().count() > 80 {
-            return Err(Problem::invalid(field, "Give it a name of at most 80 characters."));
-        }
-    }
-    app.write_open(call, move |tx| {
-        if !tx.rows().users()?.is_empty() {
-            return Err(Problem::refused(
-                "has-owner",
-                "This workspace has an owner already. Sign in, or ask the owner to add you.",
-            ));
-        }
-        tx.add_user(new.email.trim(), new.name.trim(), Role::Owner, Some(&hash))?;
-        if tx.rows().is_empty()? {
-            tx.label("began the workspace");
-            tx.insert(ThingKind::Product, &fields(json!({ "name": new.product.trim() })))?;
-            add_team(tx, new.team.trim(), &FIRST_COLUMNS)?;
-        }
-        Ok(())
-    })?;
-    Ok(())
-}
-
-/// Adds a team with its columns.
-pub(crate) fn add_team(tx: &mut Tx<'_>, name: &str, columns: &[(&str, StoryState)]) -> Result<i64, Problem> {
-    let team = tx.insert(ThingKind::Team, &fields(json!({ "name": name })))?;
-    for (position, (title, state)) in columns.iter().enumerate() {
-        let column = json!({ "team_id": team, "position": position, "title": title, "state": state.name() });
-        tx.insert(ThingKind::TeamColumn, &fields(column))?;
-    }
-    Ok(team)
 }
 
 /// Signs somebody in.
@@ -410,7 +329,7 @@ pub(crate) fn actor(user: User) -> Actor {
     Actor { user_id: Some(user.id), name: user.name, role: user.role }
 }
 
-fn check_person(email: &str, name: &str) -> Result<(), Problem> {
+pub(crate) fn check_person(email: &str, name: &str) -> Result<(), Problem> {
     let mut faults = Vec::new();
     let email = email.trim();
     let shaped =

@@ -5,8 +5,8 @@
 use crate::common::{command, now, workspace};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
-use iron_kite_ops::people::{self, NewOwner};
-use iron_kite_ops::{App, Call, overview};
+use iron_kite_ops::start::{self, Beginnings, NewOwner};
+use iron_kite_ops::{App, Call, overview, people};
 use jiff::SignedDuration;
 
 fn nobody() -> Call {
@@ -18,8 +18,7 @@ fn owner(email: &str, password: &str) -> NewOwner {
         email: email.into(),
         name: "Wren".into(),
         password: password.into(),
-        product: "Crossing".into(),
-        team: "Quayside".into(),
+        begins: Some(Beginnings { product: "Crossing".into(), team: "Quayside".into() }),
     }
 }
 
@@ -27,22 +26,40 @@ fn owner(email: &str, password: &str) -> NewOwner {
 fn the_first_start_names_one_owner_and_no_second() {
     let dir = tempfile::tempdir().unwrap();
     let app = App::open(dir.path()).unwrap();
-    assert!(people::start(&app).unwrap().needs_owner);
+    assert!(start::start(&app).unwrap().needs_owner);
     for (email, password, field) in [
         ("wren", "ferry-at-noon", "/email"),
         ("wren@crossing.example", "short", "/password"),
         ("a@b.", "ferry-at-noon", "/email"),
     ] {
-        match people::start_owner(&app, &nobody(), owner(email, password)).unwrap_err() {
+        match start::start_owner(&app, &nobody(), owner(email, password)).unwrap_err() {
             Problem::Invalid(faults) => assert_eq!(faults[0].field, field),
             other => panic!("{other}"),
         }
     }
-    people::start_owner(&app, &nobody(), owner("wren@crossing.example", "ferry-at-noon")).unwrap();
-    assert!(!people::start(&app).unwrap().needs_owner);
+    start::start_owner(&app, &nobody(), owner("wren@crossing.example", "ferry-at-noon")).unwrap();
+    assert!(!start::start(&app).unwrap().needs_owner);
     assert_eq!(overview::products(&app, &command()).unwrap()[0].name, "Crossing");
-    let again = people::start_owner(&app, &nobody(), owner("other@crossing.example", "ferry-at-noon")).unwrap_err();
+    let again = start::start_owner(&app, &nobody(), owner("other@crossing.example", "ferry-at-noon")).unwrap_err();
     assert_eq!(again.code(), "has-owner");
+}
+
+#[test]
+fn an_owner_may_come_first_and_what_is_managed_later() {
+    let dir = tempfile::tempdir().unwrap();
+    let app = App::open(dir.path()).unwrap();
+    let first = NewOwner { begins: None, ..owner("wren@crossing.example", "ferry-at-noon") };
+    start::start_owner(&app, &nobody(), first).unwrap();
+    assert_eq!(overview::products(&app, &command()).unwrap(), []);
+    let session = people::sign_in(&app, &nobody(), "wren@crossing.example", "ferry-at-noon", None).unwrap();
+    let wren = Call { actor: Some(session.actor), ..command() };
+    let begin = |call: &Call, product: &str| {
+        start::begin(&app, call, Beginnings { product: product.into(), team: "Quayside".into() })
+    };
+    assert!(matches!(begin(&wren, " "), Err(Problem::Invalid(faults)) if faults[0].field == "/product"));
+    begin(&wren, "Crossing").unwrap();
+    assert_eq!(overview::products(&app, &command()).unwrap()[0].name, "Crossing");
+    assert_eq!(begin(&wren, "Another").unwrap_err().code(), "begun");
 }
 
 #[test]

@@ -47,7 +47,7 @@ async fn lives(desk: &Desk) -> Option<&'static str> {
     if ended {
         return Some("work in the background has ended");
     }
-    desk.ask(Caller::default(), |app, _| iron_kite_ops::people::start(app))
+    desk.ask(Caller::default(), |app, _| iron_kite_ops::start::start(app))
         .await
         .err()
         .map(|_| "the store does not answer")

@@ -89,7 +89,7 @@ pub(crate) fn serve(dir: &Path, options: &ServeOptions) -> Result<(), String> {
     let doors = Doors::new(roots, options.stand_ins.clone(), mail, options.nearby);
     let app = App::open(dir).map_err(|fault| fault.to_string())?.with_outside(Box::new(doors));
     let app = app.with_meaning(Box::new(Models::default())).with_reader(Box::new(Apart::default()));
-    let waits = people::start(&app).map_err(|problem| problem.to_string())?.needs_owner;
+    let waits = iron_kite_ops::start::start(&app).map_err(|problem| problem.to_string())?.needs_owner;
     let first_code = waits.then(people::new_code).transpose().map_err(|problem| problem.to_string())?;
     let desk = Desk::new(app, dir, options.demo, options.behind_tls, first_code)?;
     jobs::recover(&desk.0.app, &present()).map_err(|problem| problem.to_string())?;

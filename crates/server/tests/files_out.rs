@@ -2,12 +2,10 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-use std::io::{Cursor, Read, Write};
-use std::process::{Command, Stdio};
+use std::io::{Cursor, Read};
 
 use calamine::{Data, Reader, Xlsx};
-use iron_kite_ops::App;
-use iron_kite_testkit::{Client, PASSWORD, Server, binary};
+use iron_kite_testkit::{Client, PASSWORD, Server};
 use serde_json::{Value, json};
 
 /// A file that a view is taken out as.
@@ -226,14 +224,10 @@ fn a_whole_workspace_with_a_long_recording_goes_out_and_comes_back() {
     );
     drop(server);
 
-    // An owner of a workspace with nothing in it.
-    let new = tempfile::tempdir().unwrap();
-    App::open(new.path()).unwrap();
-    let add = ["user", "add", "wren@crossing.example", "--name", "Wren", "--role", "owner", "--data"];
-    let mut add = Command::new(binary()).args(add).arg(new.path()).stdin(Stdio::piped()).spawn().unwrap();
-    writeln!(add.stdin.take().unwrap(), "{PASSWORD}").unwrap();
-    assert!(add.wait().unwrap().success());
-    let other = Server::on(new.path());
+    let other = Server::empty();
+    let owner =
+        json!({ "code": other.first_code, "name": "Wren", "email": "wren@crossing.example", "password": PASSWORD });
+    assert_eq!(other.client().post("start", &owner).status(), 204);
     let first = other.signed_in("wren");
     let came = first.request("POST", "takeout/workspace").body(whole).send().unwrap();
     assert_eq!(came.status(), 200, "{}", came.text().unwrap());

@@ -83,7 +83,7 @@ const LISTEN: [&str; 31] = [
     "POST /listen/items/{id}/recording",
 ];
 /// Routes that only an owner may use.
-const OWN: [&str; 14] = [
+const OWN: [&str; 15] = [
     "PUT /members/closed",
     "GET /calendar-links",
     "DELETE /calendar-links/{id}",
@@ -96,6 +96,7 @@ const OWN: [&str; 14] = [
     "POST /listen/people/{id}/erase",
     "GET /members",
     "POST /products",
+    "POST /start/product",
     "GET /takeout/workspace.json",
     "POST /takeout/workspace",
 ];

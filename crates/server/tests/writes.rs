@@ -15,7 +15,7 @@ use serde_json::{Value, json};
 use examples::{Write, around, building, deciding, listening};
 
 /// Routes by which nothing is changed that somebody would take back.
-const ELSEWHERE: [&str; 45] = [
+const ELSEWHERE: [&str; 46] = [
     // What only asks.
     "POST collections/{collection}/export",
     "POST collections/{collection}/groups",
@@ -59,6 +59,7 @@ const ELSEWHERE: [&str; 45] = [
     "POST outbox/{id}/again",
     "POST session",
     "POST start",
+    "POST start/product",
     "POST views/{id}/calendar",
     "PUT following/{kind}/{id}",
     "PUT me/password",

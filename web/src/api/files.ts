@@ -38,6 +38,9 @@ export const readFoundPage = (file: File) =>
 export const putIn = (file: File) =>
   value(api.POST('/api/v1/attachments', { params: { query: { name: file.name } }, body: raw(file), ...asIs }))
 
+/** Puts all that another workspace held into this one, which has nothing in it. */
+export const putWhole = (file: File) => value(api.POST('/api/v1/takeout/workspace', { body: raw(file), ...asIs }))
+
 /** Where a file that a field holds is looked at. */
 export const attachment = (id: number) => `/api/v1/attachments/${id}`
 

@@ -2454,6 +2454,22 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/start/product": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post: operations["begin"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/takeout/decisions.md": {
         parameters: {
             query?: never;
@@ -2942,6 +2958,13 @@ export interface components {
             reason: string;
             /** @description The row's number as a spreadsheet shows it. */
             row: number;
+        };
+        /** @description What a workspace begins with. */
+        Beginnings: {
+            /** @description The name of the first product. */
+            product: string;
+            /** @description The name of the first team. */
+            team: string;
         };
         /**
          * @description Which way a criterion is good.
@@ -5508,16 +5531,13 @@ export interface components {
         };
         /** @description The first owner and what is managed. */
         NewOwner: {
+            begins?: components["schemas"]["Beginnings"] | null;
             /** @description The address to sign in with. */
             email: string;
             /** @description The owner's name. */
             name: string;
             /** @description At least twelve characters. */
             password: string;
-            /** @description The name of the first product. */
-            product: string;
-            /** @description The name of the first team. */
-            team: string;
         };
         /** @description A new prioritisation. */
         NewPrioritisation: {
@@ -13337,6 +13357,36 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["FirstOwner"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    begin: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Beginnings"];
             };
         };
         responses: {

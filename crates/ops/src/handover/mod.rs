@@ -13,7 +13,6 @@ use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved, fields as fields_of};
 use crate::map::make_room;
-use crate::people::add_team as add_team_with;
 use crate::plan::releases_in_order;
 
 /// A team with its columns.
@@ -97,6 +96,16 @@ pub fn teams(app: &App, call: &Call) -> Result<Vec<TeamView>, Problem> {
 
 fn team_view(rows: &Rows<'_>, team: Team) -> Result<TeamView, Problem> {
     Ok(TeamView { columns: rows.team_columns(team.id)?, people: rows.team_people(team.id)?, team })
+}
+
+/// Adds a team with its columns.
+pub(crate) fn add_team_with(tx: &mut Tx<'_>, name: &str, columns: &[(&str, StoryState)]) -> Result<i64, Problem> {
+    let team = tx.insert(ThingKind::Team, &fields_of(json!({ "name": name })))?;
+    for (position, (title, state)) in columns.iter().enumerate() {
+        let column = json!({ "team_id": team, "position": position, "title": title, "state": state.name() });
+        tx.insert(ThingKind::TeamColumn, &fields_of(column))?;
+    }
+    Ok(team)
 }
 
 /// Adds a team under its own name and with its own columns.

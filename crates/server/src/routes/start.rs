@@ -6,7 +6,8 @@ use actix_web::http::header::{ContentEncoding, USER_AGENT};
 use actix_web::web::{Json, Path};
 use actix_web::{HttpRequest, HttpResponse, ResponseError, delete, get, post, put};
 use iron_kite_core::problem::Problem;
-use iron_kite_ops::people::{self, CalendarLink, NewOwner, OpenSession, OwnPassword};
+use iron_kite_ops::people::{self, CalendarLink, OpenSession, OwnPassword};
+use iron_kite_ops::start::{self as beginning, Beginnings, NewOwner};
 use iron_kite_ops::{Actor, people::Member};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
@@ -23,6 +24,7 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
     config
         .service(start)
         .service(start_owner)
+        .service(begin)
         .service(sign_in)
         .service(sign_out)
         .service(me)
@@ -95,7 +97,7 @@ async fn start(desk: Desk) -> Answer<StartPage> {
             .map(|(email, name, role)| DemoPerson { email, name, role: role.name().to_owned() })
             .collect(),
     });
-    let start = desk.ask(Caller::default(), |app, _| people::start(app)).await?;
+    let start = desk.ask(Caller::default(), |app, _| beginning::start(app)).await?;
     Ok(Json(StartPage { needs_owner: start.needs_owner, demo }))
 }
 
@@ -110,7 +112,14 @@ async fn start_owner(desk: Desk, request: HttpRequest, first: Json<FirstOwner>) 
             "This is not the code that the server showed when it was started. Look there, and type it as it stands.";
         return Err(Problem::invalid("/code", words).into());
     }
-    desk.hash(Caller::default(), move |app, call| people::start_owner(app, call, owner)).await?;
+    desk.hash(Caller::default(), move |app, call| beginning::start_owner(app, call, owner)).await?;
+    Ok(HttpResponse::NoContent().finish())
+}
+
+#[utoipa::path(tag = "start", security(("session" = ["owner"])), responses((status = 204)))]
+#[post("/start/product")]
+async fn begin(desk: Desk, caller: Caller, begins: Json<Beginnings>) -> Result<HttpResponse, ApiProblem> {
+    desk.ask(caller, move |app, call| beginning::begin(app, call, begins.into_inner())).await?;
     Ok(HttpResponse::NoContent().finish())
 }
 
