@@ -18,6 +18,24 @@ pub trait Reading {
     /// # Errors
     /// Busy, where too many wait for their turn.
     fn read(&mut self, name: &str, bytes: &[u8]) -> Result<Vec<Part>, Problem>;
+
+    /// What several files hold, each taken as it is read, until `take` says that it is enough. Small ones are read faster so:
+    /// the next is read while one is taken.
+    ///
+    /// # Errors
+    /// Busy, where too many wait for their turn.
+    fn read_each(
+        &mut self,
+        files: &[(String, Vec<u8>)],
+        take: &mut dyn FnMut(Vec<Part>) -> bool,
+    ) -> Result<(), Problem> {
+        for (name, bytes) in files {
+            if !take(self.read(name, bytes)?) {
+                break;
+            }
+        }
+        Ok(())
+    }
 }
 
 /// Reads files in this process: for tests and for what the program itself brings.

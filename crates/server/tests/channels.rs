@@ -7,7 +7,7 @@ use std::sync::atomic::{AtomicBool, Ordering};
 use std::time::{Duration, SystemTime};
 
 use iron_kite_stand_ins::{Place, StandIn};
-use iron_kite_testkit::{Client, Server};
+use iron_kite_testkit::{Client, Server, draws_itself};
 use serde_json::{Value, json};
 
 /// A file that has been there for a while.
@@ -113,6 +113,46 @@ fn a_folder_and_a_mail_box_give_what_is_new() {
         assert_eq!(answer.status(), 422, "{place}");
         assert!(answer.text().unwrap().contains("--watch"));
     }
+}
+
+/// Small files are read ahead of their turn: what one of them does to its reader is nobody else's, and each keeps its words.
+#[test]
+fn each_file_of_a_folder_is_read_as_itself_whatever_its_neighbours_do() {
+    let server = Server::demo();
+    let wren = server.signed_in("wren");
+    let drop = server.dir().join("channels").join("many");
+    std::fs::create_dir(&drop).unwrap();
+    for n in [3, 4, 11, 39] {
+        std::fs::write(drop.join(format!("{n:02}-b.pdf")), draws_itself()).unwrap();
+    }
+    let large = format!(",Ann,{}\n", "a note ".repeat(5_000)).repeat(40);
+    for n in 0..40 {
+        // One that is large stands between small ones, and takes another way.
+        let more = if n == 20 { large.as_str() } else { "" };
+        put(&drop.join(format!("{n:02}-a.csv")), &format!("text,who,note\nFolder {n}. It was late.,Ann,\n{more}"), 9);
+    }
+    for file in std::fs::read_dir(&drop).unwrap() {
+        let then = SystemTime::now() - Duration::from_secs(600);
+        std::fs::File::options().append(true).open(file.unwrap().path()).unwrap().set_modified(then).unwrap();
+    }
+    add(&wren, "Many", "folder", &drop.display().to_string());
+    let asked = json!({ "product": 1, "limit": 200, "query": {
+        "fields": ["text", "source"],
+        "filter": { "field": "text", "operator": "contains", "value": "Folder " },
+    } });
+    let found: Value = wren.post("collections/feedback_item/rows", &asked).json().unwrap();
+    let mut found: Vec<(String, String)> = found["rows"].as_array().unwrap().iter().map(of_folder).collect();
+    found.sort_unstable();
+    let mut expected: Vec<(String, String)> =
+        (0..40).map(|n| (format!("{n:02}-a.csv"), format!("Folder {n}."))).collect();
+    expected.sort_unstable();
+    assert_eq!(found, expected);
+}
+
+fn of_folder(row: &Value) -> (String, String) {
+    let text = row["values"]["text"].as_str().unwrap();
+    let end = text.find('.').unwrap() + 1;
+    (row["values"]["source"].as_str().unwrap_or_default().to_owned(), text[..end].to_owned())
 }
 
 fn desk(records: usize) -> StandIn {

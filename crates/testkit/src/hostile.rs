@@ -24,7 +24,7 @@ pub struct Hostile {
 pub fn hostile_files() -> Vec<Hostile> {
     let one = |what, name, bytes| Hostile { what, name, bytes };
     vec![
-        one("a form that draws itself", "own.pdf", drawing(&[("/F", "/F Do")])),
+        one("a form that draws itself", "own.pdf", draws_itself()),
         one("two forms that draw each other", "turns.pdf", drawing(&[("/F", "/G Do"), ("/G", "/F Do")])),
         one("a hundred million drawings", "many.pdf", many_drawings()),
         one("a page that is its own parent", "parent.pdf", own_parent()),
@@ -64,6 +64,12 @@ pub fn hostile_files() -> Vec<Hostile> {
         one("voices without number", "voices.vtt", voices(20_000)),
         one("a row that repeats itself", "repeats.ods", repeats()),
     ]
+}
+
+/// A PDF with a form that draws itself.
+#[must_use]
+pub fn draws_itself() -> Vec<u8> {
+    drawing(&[("/F", "/F Do")])
 }
 
 fn packed(bytes: &[u8]) -> Vec<u8> {

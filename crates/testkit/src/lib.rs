@@ -10,6 +10,6 @@ mod reviews;
 mod server;
 
 pub use content::{Content, content, differ};
-pub use hostile::{Hostile, hostile_files, zip};
+pub use hostile::{Hostile, draws_itself, hostile_files, zip};
 pub use reviews::reviews_csv;
 pub use server::{Client, PASSWORD, Server, binary};

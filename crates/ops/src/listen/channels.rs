@@ -245,9 +245,12 @@ pub(crate) fn look(running: &mut Running<'_>, id: ChannelId) -> Result<BroughtIn
             Ok(found) => {
                 let left_out = found.left_out.into_iter().map(|(name, why)| BroughtPart::refused(name, why));
                 done.parts.extend(left_out);
-                for (name, bytes) in found.files {
-                    take_file(running, &channel, reading.read(&name, &bytes)?, &mut done)?;
-                }
+                let mut taken = Ok(());
+                reading.read_each(&found.files, &mut |parts| {
+                    taken = take_file(running, &channel, parts, &mut done);
+                    taken.is_ok()
+                })?;
+                taken?;
                 cursor = Some(found.cursor);
                 if !found.more {
                     break;

@@ -17,7 +17,7 @@ use iron_kite_ops::reader::{Reader, Reading};
 
 pub use within::serve;
 
-use process::{Ended, Process};
+use process::{Ended, File, Process};
 use turns::{Turn, Turns};
 
 /// Up to so many bytes a file is small: two of them are read at once.
@@ -51,9 +51,36 @@ struct Beside<'a> {
 
 impl Reading for Beside<'_> {
     fn read(&mut self, name: &str, bytes: &[u8]) -> Result<Vec<Part>, Problem> {
-        drop(self.turn.take());
+        self.read_before((name, bytes), None)
+    }
+
+    fn read_each(
+        &mut self,
+        files: &[(String, Vec<u8>)],
+        take: &mut dyn FnMut(Vec<Part>) -> bool,
+    ) -> Result<(), Problem> {
+        let mut files = files.iter().map(|(name, bytes)| (name.as_str(), bytes.as_slice())).peekable();
+        while let Some(file) = files.next() {
+            let next = files.peek().copied();
+            if !take(self.read_before(file, next)?) {
+                // What was sent ahead is not asked for any more.
+                self.process = None;
+                self.turn = None;
+                break;
+            }
+        }
+        Ok(())
+    }
+}
+
+impl Beside<'_> {
+    /// Reads a file; `next` is the one that is read after it.
+    fn read_before(&mut self, (name, bytes): File<'_>, next: Option<File<'_>>) -> Result<Vec<Part>, Problem> {
         let small = bytes.len() <= SMALL;
-        self.turn = Some(self.turns.take(self.whose, small)?);
+        if !self.is_ahead() {
+            drop(self.turn.take());
+            self.turn = Some(self.turns.take(self.whose, small)?);
+        }
         if !small {
             self.process = None;
         }
@@ -61,7 +88,10 @@ impl Reading for Beside<'_> {
             Some(process) => Ok(process),
             None => Process::start(if small { MEMORY.0 } else { MEMORY.1 }),
         };
-        let parts = match process.and_then(|mut process| process.read(name, bytes).map(|parts| (process, parts))) {
+        // Whoever waits comes first: then the turn ends with this file.
+        let next = next.filter(|_| small && !self.turns.somebody_waits());
+        let read = process.and_then(|mut process| process.read((name, bytes), next).map(|parts| (process, parts)));
+        let parts = match read {
             Ok((process, parts)) => {
                 self.process = Some(process).filter(|_| small);
                 filled(parts, bytes)
@@ -76,9 +106,13 @@ impl Reading for Beside<'_> {
                 vec![refused(name, words)]
             }
         };
-        if small {
+        if small && !self.is_ahead() {
             self.turn = None;
         }
         Ok(parts)
+    }
+
+    fn is_ahead(&self) -> bool {
+        self.process.as_ref().is_some_and(Process::is_ahead)
     }
 }

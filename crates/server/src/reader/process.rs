@@ -18,10 +18,15 @@ const LONGEST: Duration = Duration::from_secs(60);
 const AT_ONCE: usize = 64 * 1024;
 /// The most that a file may hold, as it comes back.
 const MOST_ANSWER: u64 = 192 * 1024 * 1024;
+/// A file of up to so many bytes, its name beside it, goes into an empty pipe without waiting for whoever reads there.
+const AHEAD: usize = 48 * 1024;
 /// This program, also where its file was replaced by a newer one since it was started.
 const ITSELF: &str = "/proc/self/exe";
 /// The signal that ends who used up the processor time that was given.
 const SIGXCPU: i32 = 24;
+
+/// A file's name and bytes.
+pub(super) type File<'a> = (&'a str, &'a [u8]);
 
 /// Why a file was not read.
 #[derive(Debug, PartialEq, Eq)]
@@ -40,6 +45,7 @@ pub(super) struct Process {
     to: ChildStdin,
     from: BufReader<ChildStdout>,
     watch: Watch,
+    ahead: bool,
 }
 
 impl Process {
@@ -62,14 +68,15 @@ impl Process {
         let (to, from) = pipes.ok_or_else(|| Ended::NotStarted("it has no pipes".into()))?;
         let child = Arc::new(Mutex::new(child));
         let watch = Watch::start(Arc::clone(&child));
-        Ok(Process { child, to, from: BufReader::with_capacity(AT_ONCE, from), watch })
+        Ok(Process { child, to, from: BufReader::with_capacity(AT_ONCE, from), watch, ahead: false })
     }
 
-    /// Has a file read. After a fault the process is of no more use.
-    pub(super) fn read(&mut self, name: &str, bytes: &[u8]) -> Result<Vec<Part>, Ended> {
+    /// Has a file read, and where it is small sends the one that is read next along, so that the process has it at once. After
+    /// a fault the process is of no more use.
+    pub(super) fn read(&mut self, file: File<'_>, next: Option<File<'_>>) -> Result<Vec<Part>, Ended> {
         self.watch.tell(Told::Begun);
         let read = self
-            .send(name, bytes)
+            .send_both(file, next.filter(|(name, bytes)| name.len() + bytes.len() <= AHEAD))
             .ok()
             .and_then(|()| rmp_serde::from_read(Read::take(&mut self.from, MOST_ANSWER)).ok())
             // A file may have turned its reader: what it answers is not trusted.
@@ -78,7 +85,22 @@ impl Process {
         read.ok_or_else(|| if self.watch.was_late() || self.used_up() { Ended::TooLong } else { Ended::Broken })
     }
 
-    fn send(&mut self, name: &str, bytes: &[u8]) -> std::io::Result<()> {
+    /// Whether it has the file already that is read next.
+    pub(super) fn is_ahead(&self) -> bool {
+        self.ahead
+    }
+
+    /// Waits for nothing but that the file itself is taken: the process answers what is before it first, and then has an empty
+    /// pipe, in which the next one has room.
+    fn send_both(&mut self, file: File<'_>, next: Option<File<'_>>) -> std::io::Result<()> {
+        if !std::mem::take(&mut self.ahead) {
+            self.send(file)?;
+        }
+        self.ahead = next.is_some();
+        next.map_or(Ok(()), |next| self.send(next))
+    }
+
+    fn send(&mut self, (name, bytes): File<'_>) -> std::io::Result<()> {
         let length = u32::try_from(name.len()).unwrap_or(0);
         self.to.write_all(&length.to_le_bytes())?;
         self.to.write_all(&(bytes.len() as u64).to_le_bytes())?;

@@ -61,6 +61,10 @@ impl Turns {
         Ok(Turn { turns: self, whose, places })
     }
 
+    pub(super) fn somebody_waits(&self) -> bool {
+        self.state().waiting > 0
+    }
+
     fn state(&self) -> MutexGuard<'_, State> {
         self.state.lock().unwrap_or_else(PoisonError::into_inner)
     }
