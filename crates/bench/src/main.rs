@@ -8,6 +8,7 @@ mod collections;
 mod files;
 mod findings;
 mod import;
+mod listed;
 mod loopback;
 mod reading;
 mod scores;
@@ -40,7 +41,7 @@ fn tell(words: &str) {
     let _ = writeln!(std::io::stdout(), "{words}");
 }
 
-/// `bench [import|loopback|collections|findings|window|reading|scores|files|attack] [how many]`: one part, or all of them.
+/// `bench [import|loopback|collections|listed|findings|window|reading|scores|files|attack] [how many]`: one part, or all of them.
 fn main() {
     let words: Vec<String> = std::env::args().skip(1).collect();
     // Files are read in a process of this program, as they are in one of the server.
@@ -61,6 +62,9 @@ fn main() {
     }
     if wants("collections") {
         collections::measure(count.unwrap_or(100_000));
+    }
+    if wants("listed") {
+        listed::measure(count.unwrap_or(100_000));
     }
     if wants("findings") {
         findings::measure(count.unwrap_or(100_000));

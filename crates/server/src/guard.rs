@@ -9,7 +9,7 @@ use std::time::{Duration, Instant};
 use actix_web::body::{EitherBody, MessageBody};
 use actix_web::dev::{Payload, ServiceRequest, ServiceResponse};
 use actix_web::error::PayloadError;
-use actix_web::http::{Method, header};
+use actix_web::http::{Method, StatusCode, header};
 use actix_web::middleware::Next;
 use actix_web::web::Bytes;
 use actix_web::{Error, HttpMessage, ResponseError, web};
@@ -20,7 +20,7 @@ use iron_kite_ops::Actor;
 use iron_kite_ops::things::right_for;
 use serde_json::Value;
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
-use tokio::time::timeout;
+use tokio::time::{sleep, timeout};
 
 use crate::desk::{Caller, Desk};
 use crate::passing::MOST_WHOLE;
@@ -40,6 +40,9 @@ const PATIENCE: Duration = Duration::from_secs(20);
 const FILES_WAITING: usize = 32;
 /// So long they wait for it: it may be one that takes its time.
 const FILE_PATIENCE: Duration = Duration::from_secs(180);
+
+/// So long waits who tried too often, and is told so only then: who goes on without a pause keeps nobody else waiting.
+const SLOWED: Duration = Duration::from_millis(500);
 
 /// How the description says that the kind of thing in the address decides about the role.
 const BY_KIND: &str = "more by kind";
@@ -201,6 +204,9 @@ pub(crate) async fn guard<B: MessageBody>(
         Ok(admitted) => {
             let answer = next.call(request).await?;
             drop(admitted);
+            if answer.status() == StatusCode::TOO_MANY_REQUESTS {
+                sleep(SLOWED).await;
+            }
             Ok(answer.map_into_left_body())
         }
         Err(problem) => Ok(refused(request, problem)),

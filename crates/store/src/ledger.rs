@@ -128,7 +128,7 @@ impl Present {
 }
 
 /// Puts the triggers on the writing connection. They are temporary and made from the schema, so a
-/// new column needs no change here. An update that does not raise `rev` is refused.
+/// new column needs no change here. An update that does not raise `rev` is refused, but of what follows from other columns.
 pub(crate) fn attach(connection: &Connection, shape: &Shape) -> Result<Arc<Present>> {
     let present = Arc::new(Present::default());
     let seen = Arc::clone(&present);
@@ -151,10 +151,11 @@ pub(crate) fn attach(connection: &Connection, shape: &Shape) -> Result<Arc<Prese
         };
         connection.execute_batch(&format!(
             "CREATE TEMP TRIGGER ledger_{kind}_insert AFTER INSERT ON main.{kind} WHEN kite_on() BEGIN {} END;
-             CREATE TEMP TRIGGER ledger_{kind}_update AFTER UPDATE ON main.{kind} WHEN kite_on() BEGIN
+             CREATE TEMP TRIGGER ledger_{kind}_update AFTER UPDATE OF {} ON main.{kind} WHEN kite_on() BEGIN
                SELECT RAISE(ABORT, 'an update of {kind} did not raise rev') WHERE NEW.rev <> OLD.rev + 1; {} END;
              CREATE TEMP TRIGGER ledger_{kind}_delete AFTER DELETE ON main.{kind} WHEN kite_on() BEGIN {} END;",
             record("NEW", "NULL", &new),
+            shape.changed_columns(*kind),
             record("NEW", &old, &new),
             record("OLD", &old, "NULL"),
         ))?;

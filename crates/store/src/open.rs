@@ -39,6 +39,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0024_safe.sql")),
     M::up(include_str!("../migrations/0025_outsiders.sql")),
     M::up(include_str!("../migrations/0026_files.sql")),
+    M::up(include_str!("../migrations/0027_listed.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

@@ -45,17 +45,27 @@ impl Shape {
     /// The same for a row behind an alias (`NEW.`), without `rev` and what follows from other columns: what the ledger
     /// keeps.
     pub(crate) fn ledger_json(&self, kind: ThingKind, alias: &str) -> String {
-        let kept = |name: &&String| *name != "rev" && !follows(kind).contains(&name.as_str());
-        let names: Vec<String> = self.columns(kind).iter().filter(kept).cloned().collect();
+        let names: Vec<String> = self.kept(kind).filter(|name| *name != "rev").cloned().collect();
         json_object(alias, &names)
+    }
+
+    /// The columns that somebody changes, for `UPDATE OF`: those of which the ledger keeps each change, and `rev`.
+    pub(crate) fn changed_columns(&self, kind: ThingKind) -> String {
+        self.kept(kind).map(|name| format!("\"{name}\"")).collect::<Vec<_>>().join(", ")
+    }
+
+    fn kept(&self, kind: ThingKind) -> impl Iterator<Item = &String> {
+        self.columns(kind).iter().filter(move |name| !follows(kind).contains(&name.as_str()))
     }
 }
 
-/// What follows from other columns and rows, and so is no change of anybody's: what the engine tells of an excerpt, and
-/// where the words of a comment stand now.
+/// What follows from other columns and rows, and so is no change of anybody's: what the engine tells of an excerpt, what
+/// stands with it of its item, and where the words of a comment stand now.
 fn follows(kind: ThingKind) -> &'static [&'static str] {
     match kind {
-        ThingKind::Excerpt => &["engine", "sure", "language", "meaning_key", "placed", "repeats_id"],
+        ThingKind::Excerpt => {
+            &["engine", "sure", "language", "meaning_key", "placed", "repeats_id", "product_id", "said_on"]
+        }
         ThingKind::Comment => &["from_char", "to_char", "near_before", "near_after"],
         _ => &[],
     }

@@ -109,6 +109,12 @@ const SAID: (&str, &str, &str) = (
      FROM feedback_item i LEFT JOIN excerpt e ON e.item_id = i.id GROUP BY 1, 2, 3, 4",
 );
 
+const OF_ITEMS: (&str, &str, &str) = (
+    "what stands with excerpts of their items",
+    "SELECT id, product_id, said_on FROM excerpt",
+    "SELECT e.id, i.product_id, i.said_on FROM excerpt e JOIN feedback_item i ON i.id = e.item_id",
+);
+
 fn pages(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
     let mut statement = connection.prepare("SELECT rootpage, name FROM sqlite_schema WHERE rootpage > 0")?;
     let roots = statement.query_map([], |row| Ok((row.get(0)?, row.get(1)?)))?;
@@ -141,7 +147,7 @@ fn foreign_keys(connection: &Connection, report: &mut VerifyReport) -> Result<()
 }
 
 fn side_by_side(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
-    for (name, kept, counted) in [BEHIND, HEARD, SAID] {
+    for (name, kept, counted) in [BEHIND, HEARD, SAID, OF_ITEMS] {
         let differs: i64 = connection.query_row(
             &format!(
                 "SELECT (SELECT count(*) FROM ({kept} EXCEPT {counted})) + (SELECT count(*) FROM ({counted} EXCEPT {kept}))"

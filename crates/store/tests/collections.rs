@@ -6,8 +6,8 @@ use std::collections::BTreeMap;
 
 use iron_kite_core::decide::{Idea, rice};
 use iron_kite_core::fields::{
-    Checked, Collection, Context, FieldRef, FieldType, Measure, Query, Shape, check_query, compare, group_condition,
-    group_keys, holds, registered, total,
+    Checked, Collection, Condition, Context, FieldDef, FieldRef, FieldType, Measure, Query, Shape, check_query,
+    compare, group_condition, group_keys, holds, registered, total,
 };
 use iron_kite_core::plan::progress;
 use iron_kite_core::role::Right;
@@ -15,7 +15,7 @@ use iron_kite_core::specify::WorkItem;
 use iron_kite_core::things::{Level, ProductId, Thing, ThingKind};
 use iron_kite_store::queries::collections::{Of, Slice};
 use iron_kite_store::queries::fields::Catalogue;
-use iron_kite_store::{Error, Rows, Store, Way, WriteContext};
+use iron_kite_store::{Error, Rows, Store, Tx, Way, WriteContext};
 use jiff::civil::date;
 use proptest::prelude::*;
 use serde_json::{Map, Value, json};
@@ -225,9 +225,11 @@ proptest! {
     ) {
         let (_dir, store) = workspace(&stories);
         let order: Vec<Value> = by.iter().map(|(field, down)| json!({ "field": field, "descending": down })).collect();
-        let (found, order) = ask(&store, |rows, of| {
+        let (found, pages, order) = ask(&store, |rows, of| {
             let asked = checked(of.catalogue, of.collection, json!({ "order": order }));
-            (rows.ids_of(of, &asked.condition, &asked.order, ALL).unwrap(), asked.order)
+            let ids = |slice| rows.ids_of(of, &asked.condition, &asked.order, slice).unwrap();
+            let pages: Vec<i64> = (0..8).flat_map(|page| ids(Slice { skip: page * 2, limit: 2 })).collect();
+            (ids(ALL), pages, asked.order)
         });
         let mut wanted: Vec<i64> = ids(&stories).collect();
         wanted.sort_by(|a, b| {
@@ -237,7 +239,8 @@ proptest! {
             let numbers = if order[0].descending { b.cmp(a) } else { a.cmp(b) };
             order.iter().map(by).fold(std::cmp::Ordering::Equal, std::cmp::Ordering::then).then(numbers)
         });
-        prop_assert_eq!(found, wanted);
+        prop_assert_eq!(&found, &wanted);
+        prop_assert_eq!(pages, wanted);
     }
 
     #[test]
@@ -307,6 +310,87 @@ fn every_registered_field_can_be_shown_filtered_ordered_and_grouped() {
         });
         result.unwrap_or_else(|fault| panic!("{collection}: {fault}"));
     }
+}
+
+/// Pages of rows that share their source, person, account or kind are those of all rows as the database sorts them.
+#[test]
+fn pages_by_what_rows_share_are_those_of_the_sorted_whole() {
+    let dir = tempfile::tempdir().unwrap();
+    let store = Store::open(dir.path()).unwrap();
+    store.write(context(), add_feedback).unwrap();
+    // As all rows are asked for, but sorted: a filter that everything passes.
+    let everything = Condition::Not(Box::new(Condition::Any(Vec::new())));
+    let everyone = Condition::All(Vec::new());
+    let compared: Result<(), Error> = store.read(|rows| {
+        let catalogue = rows.catalogue()?;
+        for collection in [Collection::FeedbackItem, Collection::Excerpt, Collection::Person] {
+            let of = Of { catalogue: &catalogue, collection, product: ProductId(1), today: date(2026, 2, 18) };
+            let one = |field: &FieldDef| {
+                field.shape != Shape::Drawn
+                    && !matches!(field.kind, FieldType::Link { many: true, .. } | FieldType::Choices { .. })
+            };
+            for field in registered(collection).into_iter().filter(one) {
+                for (descending, then) in [(false, "reference"), (true, "sentiment"), (false, "said_on")] {
+                    let mut order = vec![json!({ "field": field.name, "descending": descending })];
+                    if collection != Collection::Person && field.name != then {
+                        order.push(json!({ "field": then, "descending": !descending }));
+                    }
+                    let order = checked(&catalogue, collection, json!({ "order": order })).order;
+                    let whole = rows.ids_of(of, &everything, &order, ALL)?;
+                    assert!(whole.len() > 20, "{collection}");
+                    for size in [1, 7, 30] {
+                        let pages =
+                            (0..whole.len().div_ceil(size)).map(|page| Slice { skip: page * size, limit: size });
+                        let pages: Result<Vec<Vec<i64>>, Error> =
+                            pages.map(|slice| rows.ids_of(of, &everyone, &order, slice)).collect();
+                        assert_eq!(pages?.concat(), whole, "{collection} by {} {descending}", field.name);
+                    }
+                }
+            }
+        }
+        Ok(())
+    });
+    compared.unwrap();
+}
+
+/// Items of two products, some without a person, an account or a day; names that are the same but for their letters' case.
+fn add_feedback(tx: &mut Tx<'_>) -> Result<(), Error> {
+    for (product, sources) in [(1, ["Reviews", "desk"]), (2, ["Desk", "reviews"])] {
+        tx.insert(ThingKind::Product, &map(json!({ "name": format!("Product {product}") })))?;
+        for name in sources {
+            let source = json!({ "product_id": product, "name": name, "brought_on": "2026-01-01" });
+            tx.insert(ThingKind::Source, &map(source))?;
+        }
+    }
+    for name in ["Tern Dairy", "hask stores", "Quay"] {
+        tx.insert(ThingKind::Account, &map(json!({ "name": name })))?;
+    }
+    for n in 0..25 {
+        let name = ["Ann", "ann", "Bo", "Zoë", "zoe"][n % 5];
+        let account = Some(n % 4).filter(|account| *account > 0);
+        // One name within an account is one person.
+        let person = json!({ "name": format!("{name} {}", n / 20), "account_id": account });
+        tx.insert(ThingKind::Person, &map(person)).or_else(|_| {
+            tx.insert(ThingKind::Person, &map(json!({ "name": format!("{name} {n}"), "account_id": account })))
+        })?;
+    }
+    let kinds = ["defect", "praise", "request"];
+    for n in 0..60_usize {
+        let product = 1 + n % 3 / 2;
+        let item = json!({
+            "product_id": product, "source_id": (product - 1) * 2 + 1 + n % 2, "digest": n.to_string(),
+            "text": format!("The boat was late. Again, {}.", n % 7), "rating": (n % 4 > 0).then_some(n % 5),
+            "said_on": (n % 5 > 0).then(|| format!("2026-01-{:02}", n % 9 + 1)),
+            "person_id": (n % 6 > 0).then_some(n % 25 + 1), "account_id": (n % 7 > 2).then_some(n % 3 + 1),
+        });
+        let item = tx.insert(ThingKind::FeedbackItem, &map(item))?;
+        for (from, to) in [(0, 18), (19, 28)] {
+            let excerpt = json!({ "item_id": item, "from_char": from, "to_char": to, "kind": kinds[(n + from) % 3],
+                "sentiment": (n % 5) as f64 / 5.0 - 0.4 });
+            tx.insert(ThingKind::Excerpt, &map(excerpt))?;
+        }
+    }
+    Ok(())
 }
 
 /// An epic with three stories, an idea that became it, and a release.

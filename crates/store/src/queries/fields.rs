@@ -148,15 +148,10 @@ fn index_one(connection: &Connection, collection: Collection, field: &FieldDef) 
         // Long texts, several values and links give no order worth an index.
         _ => return Ok(()),
     };
-    let product = if has_product(collection) { "product_id, " } else { "" };
+    let product = if collection.is_of_product() { "product_id, " } else { "" };
     connection.execute_batch(&format!(
         "CREATE INDEX IF NOT EXISTS own_f{id}{kind} ON {collection}({product}json_extract(own, '$.f{id}'){collate});",
         kind = if collate.is_empty() { "" } else { "_text" },
     ))?;
     Ok(())
-}
-
-/// Whether the collection's table itself says which product a row is for.
-pub(crate) fn has_product(collection: Collection) -> bool {
-    collection.is_of_product() && collection != Collection::Excerpt
 }

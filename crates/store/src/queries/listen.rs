@@ -100,11 +100,16 @@ impl Rows<'_> {
             sql.push_str(" AND NOT EXISTS (SELECT 1 FROM reading r WHERE r.item_id = i.id)");
         }
         if let Some((day, id)) = &filter.after {
-            sql.push_str(" AND (COALESCE(i.said_on, ''), i.id) < (:day, :id)");
-            bound.push((":day", day));
+            // What was said nobody knows when comes last.
+            if day.is_empty() {
+                sql.push_str(" AND i.said_on IS NULL AND i.id < :id");
+            } else {
+                sql.push_str(" AND ((i.said_on, i.id) < (:day, :id) OR i.said_on IS NULL)");
+                bound.push((":day", day));
+            }
             bound.push((":id", id));
         }
-        sql.push_str(" ORDER BY COALESCE(i.said_on, '') DESC, i.id DESC LIMIT :limit");
+        sql.push_str(" ORDER BY i.said_on DESC, i.id DESC LIMIT :limit");
         let limit = i64::try_from(filter.limit).unwrap_or(i64::MAX);
         bound.push((":limit", &limit));
         let mut statement = self.connection.prepare_cached(&sql)?;

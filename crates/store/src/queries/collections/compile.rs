@@ -7,7 +7,6 @@ use rusqlite::types::Value as Sql;
 use super::Of;
 use super::exprs::{Expr, expr, label};
 use crate::error::{Error, Result};
-use crate::queries::fields::has_product;
 
 /// SQL in the making, with its bound values in order.
 #[derive(Debug, Default, Clone)]
@@ -27,7 +26,7 @@ impl Text {
         self.sql.push('?');
     }
 
-    fn bind_list<T: Into<Sql>>(&mut self, values: impl IntoIterator<Item = T>) {
+    pub(super) fn bind_list<T: Into<Sql>>(&mut self, values: impl IntoIterator<Item = T>) {
         self.push("(");
         for (n, value) in values.into_iter().enumerate() {
             if n > 0 {
@@ -56,14 +55,10 @@ pub(crate) fn expr_of(of: Of<'_>, name: &str) -> Result<Expr> {
 pub(crate) fn where_of(of: Of<'_>, condition: &Condition) -> Result<Text> {
     let mut text = Text::default();
     text.push(&format!(" FROM {} t WHERE ", of.collection));
-    if has_product(of.collection) {
+    if of.collection.is_of_product() {
         text.push("t.product_id = ");
         text.bind(of.product.0);
         text.push(" AND ");
-    } else if of.collection == Collection::Excerpt {
-        text.push("EXISTS (SELECT 1 FROM feedback_item i WHERE i.id = t.item_id AND i.product_id = ");
-        text.bind(of.product.0);
-        text.push(") AND ");
     }
     write(of, condition, &mut text)?;
     Ok(text)
@@ -200,11 +195,14 @@ fn json(ids: &[i64]) -> String {
     format!("[{}]", ids.join(","))
 }
 
-/// `ORDER BY`: what is empty comes last, and within the same by number, so that a page never moves.
-pub(crate) fn order_by(of: Of<'_>, order: &[Order], text: &mut Text) -> Result<()> {
+/// `ORDER BY`: what is empty comes last, and within the same by number, the largest first where it goes backwards, so that a page
+/// never moves.
+pub(crate) fn order_by(of: Of<'_>, order: &[Order], backwards: bool, text: &mut Text) -> Result<()> {
     text.push(" ORDER BY ");
     for by in order {
         let one = match expr_of(of, &by.field.name)? {
+            // Its letter is the same for all, so it goes by the number.
+            Expr::One(_) if by.field.name == "reference" && of.collection != Collection::WorkItem => "t.id".to_owned(),
             Expr::One(one) | Expr::Keys(one) => one,
             Expr::Column(column) => title_of_linked(of, &by.field.name, &format!("({column})"))?,
             Expr::Set(set) => title_of_linked(of, &by.field.name, &format!("({set})"))?,
@@ -219,18 +217,17 @@ pub(crate) fn order_by(of: Of<'_>, order: &[Order], text: &mut Text) -> Result<(
                 }
                 text.push(&format!(" ELSE CASE WHEN {one} IS NOT NULL THEN {} END END", by.keys.len()));
             }
-            Shape::Text | Shape::Days | Shape::Links => text.push(&format!("{one} COLLATE NOCASE")),
+            Shape::Text | Shape::Days | Shape::Links if one != "t.id" => text.push(&format!("{one} COLLATE NOCASE")),
             _ => text.push(&one),
         }
         text.push(if by.descending { " DESC NULLS LAST, " } else { " ASC NULLS LAST, " });
     }
-    let backwards = order.first().is_some_and(|by| by.descending);
     text.push(if backwards { "t.id DESC" } else { "t.id" });
     Ok(())
 }
 
 /// The title of the one thing that a field links to.
-fn title_of_linked(of: Of<'_>, name: &str, ids: &str) -> Result<String> {
+pub(super) fn title_of_linked(of: Of<'_>, name: &str, ids: &str) -> Result<String> {
     let FieldType::Link { to, .. } = field_of(of, name)?.kind else { return Ok("NULL".into()) };
     let (_, title) = label(to, "u");
     Ok(format!("(SELECT {title} FROM {to} u WHERE u.id IN {ids} LIMIT 1)"))

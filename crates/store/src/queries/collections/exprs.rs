@@ -177,6 +177,16 @@ macro_rules! measured {
     };
 }
 
+/// Where a registered field is the name of what a column points to: the column and the table.
+pub(super) fn named_by(collection: Collection, name: &str) -> Option<(&'static str, &'static str)> {
+    Some(match (collection, name) {
+        (Collection::FeedbackItem, "source") => ("source_id", "source"),
+        (Collection::WorkItem, "team") => ("team_id", "team"),
+        (Collection::CompetitorNote, "competitor") => ("competitor_id", "competitor"),
+        _ => return None,
+    })
+}
+
 /// The expression of a registered field that is no plain column; `{t}` stands for the alias, `{today}` for the
 /// present day.
 fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
@@ -186,7 +196,6 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
     };
     Some(match (collection, name) {
         (FeedbackItem, "reference") => "'F' || {t}.id",
-        (FeedbackItem, "source") => "(SELECT s.name FROM source s WHERE s.id = {t}.source_id)",
         (FeedbackItem, "tags") => {
             "(SELECT group_concat(tag, ', ') FROM (SELECT DISTINCT g.value AS tag
                FROM json_each({t}.turns) u, json_each(u.value, '$.tags') g ORDER BY tag))"
@@ -196,7 +205,6 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
         (Excerpt, "words") => {
             "(SELECT substr(i.text, {t}.from_char + 1, {t}.to_char - {t}.from_char) FROM feedback_item i WHERE i.id = {t}.item_id)"
         }
-        (Excerpt, "said_on") => "(SELECT i.said_on FROM feedback_item i WHERE i.id = {t}.item_id)",
         (Finding, "reference") => "'N' || {t}.id",
         // What a person made, that person stands by: core's `FindingState`.
         (Finding, "state") => "COALESCE({t}.state, 'accepted')",
@@ -270,7 +278,6 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
               FROM link l JOIN capability c ON c.id = l.to_id AND c.offers IS NOT NULL
               WHERE l.kind = 'closes' AND l.from_kind = 'idea' AND l.from_id = {t}.id AND l.to_kind = 'capability')"
         ),
-        (CompetitorNote, "competitor") => "(SELECT c.name FROM competitor c WHERE c.id = {t}.competitor_id)",
         (CompetitorNote, "capability") => "(SELECT c.title FROM capability c WHERE c.id = {t}.capability_id)",
         (CompetitorNote, "from") => {
             "COALESCE((SELECT concat_ws(', ', p.title, p.address) FROM found_page p WHERE p.id = {t}.page_id), {t}.source)"
@@ -314,7 +321,6 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
                   FROM link l JOIN work_item w ON w.id = l.from_id
                   WHERE l.to_kind = 'work_item' AND l.to_id = {t}.id AND l.kind = 'needed_by' AND l.from_kind = 'work_item'))) END"
         }
-        (WorkItem, "team") => "(SELECT m.name FROM team m WHERE m.id = {t}.team_id)",
         (WorkItem, "starts_on") => "(SELECT r.starts_on FROM release r WHERE r.id = {t}.release_id)",
         (WorkItem, "ends_on") => "(SELECT r.ends_on FROM release r WHERE r.id = {t}.release_id)",
         (Release, "reference") => "'R' || {t}.id",
@@ -371,6 +377,9 @@ fn own_or_column(of: Of<'_>, field: &FieldDef, alias: &str) -> String {
     if field.own.is_some() {
         // Written as in the index of the field, so that the index serves.
         return format!("json_extract({alias}.own, '$.{}')", field.name);
+    }
+    if let Some((column, table)) = named_by(of.collection, &field.name) {
+        return format!("(SELECT n.name FROM {table} n WHERE n.id = {alias}.{column})");
     }
     match registered_one(of.collection, &field.name) {
         Some(expr) => expr.replace("{t}", alias).replace("{today}", &of.today.to_string()),

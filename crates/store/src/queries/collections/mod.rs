@@ -5,12 +5,14 @@
 //! | `exprs` | the SQL expression of each field |
 //! | `compile` | conditions, orders and groups as SQL |
 //! | `page` | some rows in their order |
+//! | `runs` | the same where many rows share what they are ordered by |
 //! | `groups` | groups with their counts and figures |
 
 mod compile;
 mod exprs;
 mod groups;
 mod page;
+mod runs;
 
 use iron_kite_core::fields::Collection;
 use iron_kite_core::things::ProductId;
