@@ -68,7 +68,7 @@ const ORDERS: [Order; 15] = [
         Collection::FeedbackItem,
         "source",
         false,
-        "SELECT t.id FROM source s CROSS JOIN feedback_item t INDEXED BY feedback_item_source
+        "SELECT t.id FROM source s CROSS JOIN feedback_item t INDEXED BY feedback_item_by_source
          ON t.source_id = s.id AND t.product_id = 1 ORDER BY s.name COLLATE NOCASE, s.id, t.id",
     ),
     Order {
@@ -77,7 +77,7 @@ const ORDERS: [Order; 15] = [
             Collection::FeedbackItem,
             "account",
             false,
-            "SELECT t.id FROM account a CROSS JOIN feedback_item t INDEXED BY feedback_item_account
+            "SELECT t.id FROM account a CROSS JOIN feedback_item t INDEXED BY feedback_item_by_account
              ON t.account_id = a.id AND t.product_id = 1 ORDER BY a.name COLLATE NOCASE, a.id, t.id",
         )
     },
@@ -87,7 +87,7 @@ const ORDERS: [Order; 15] = [
             Collection::FeedbackItem,
             "person",
             false,
-            "SELECT t.id FROM person p CROSS JOIN feedback_item t INDEXED BY feedback_item_person
+            "SELECT t.id FROM person p CROSS JOIN feedback_item t INDEXED BY feedback_item_by_person
              ON t.person_id = p.id AND t.product_id = 1 ORDER BY p.name COLLATE NOCASE, p.id, t.id",
         )
     },
@@ -128,8 +128,7 @@ const ORDERS: [Order; 15] = [
         Collection::Excerpt,
         "item",
         false,
-        "SELECT e.id FROM feedback_item i CROSS JOIN excerpt e ON e.item_id = i.id WHERE i.product_id = 1
-         ORDER BY substr(i.text, 1, 160) COLLATE NOCASE, e.id",
+        "SELECT id FROM excerpt WHERE product_id = 1 ORDER BY item_id, id",
     ),
 ];
 
@@ -204,7 +203,7 @@ fn figures(app: &App, call: &Call, hand: &Connection) {
             "feedback by account",
             Collection::FeedbackItem,
             json!({ "group": [{ "field": "account" }] }),
-            "SELECT account_id, count(*) FROM feedback_item INDEXED BY feedback_item_account WHERE product_id = 1 GROUP BY 1",
+            "SELECT account_id, count(*) FROM feedback_item INDEXED BY feedback_item_by_account WHERE product_id = 1 GROUP BY 1",
         ),
         (
             "feedback by month",

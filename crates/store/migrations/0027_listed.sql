@@ -13,19 +13,20 @@ CREATE TRIGGER excerpt_with_item AFTER UPDATE OF product_id, said_on ON feedback
   UPDATE excerpt SET product_id = NEW.product_id, said_on = NEW.said_on WHERE item_id = NEW.id;
 END;
 
--- excerpts by day, by sentiment, by kind, and as they came
+-- excerpts as they came (and how many), by item, by day, by sentiment, by kind
+CREATE INDEX excerpt_of_product ON excerpt(product_id);
+CREATE INDEX excerpt_by_item ON excerpt(product_id, item_id);
 CREATE INDEX excerpt_by_day ON excerpt(product_id, said_on);
 CREATE INDEX excerpt_by_sentiment ON excerpt(product_id, sentiment);
 CREATE INDEX excerpt_by_kind ON excerpt(product_id, kind);
+-- the mean sentiment of each kind
+CREATE INDEX excerpt_by_kind_and_sentiment ON excerpt(product_id, kind, sentiment);
 
--- feedback by day, by rating
+-- feedback as it came (and how much), by day, by rating; how much of each source, person and account, and which
 DROP INDEX feedback_item_list;
+CREATE INDEX feedback_item_of_product ON feedback_item(product_id);
 CREATE INDEX feedback_item_by_day ON feedback_item(product_id, said_on);
 CREATE INDEX feedback_item_by_rating ON feedback_item(product_id, rating);
--- how much is of each source, person and account, and which; of one of them, as before
-DROP INDEX feedback_item_source;
-DROP INDEX feedback_item_person;
-DROP INDEX feedback_item_account;
-CREATE INDEX feedback_item_source ON feedback_item(source_id, product_id);
-CREATE INDEX feedback_item_person ON feedback_item(person_id, product_id);
-CREATE INDEX feedback_item_account ON feedback_item(account_id, product_id);
+CREATE INDEX feedback_item_by_source ON feedback_item(product_id, source_id);
+CREATE INDEX feedback_item_by_person ON feedback_item(product_id, person_id);
+CREATE INDEX feedback_item_by_account ON feedback_item(product_id, account_id);

@@ -174,6 +174,14 @@ pub fn fold(text: &str) -> String {
     text.to_lowercase()
 }
 
+impl Condition {
+    /// Whether it says nothing, so that everything fulfils it.
+    #[must_use]
+    pub fn is_everything(&self) -> bool {
+        matches!(self, Condition::All(parts) if parts.iter().all(Condition::is_everything))
+    }
+}
+
 impl Filter {
     /// Checks the filter against the fields of a collection.
     ///

@@ -200,10 +200,18 @@ fn json(ids: &[i64]) -> String {
 pub(crate) fn order_by(of: Of<'_>, order: &[Order], backwards: bool, text: &mut Text) -> Result<()> {
     text.push(" ORDER BY ");
     for by in order {
+        if by.field.name == "reference" && of.collection != Collection::WorkItem {
+            // Its letter is the same for all, so it goes by the number, of which each has its own.
+            text.push(if by.descending { "t.id DESC" } else { "t.id" });
+            return Ok(());
+        }
         let one = match expr_of(of, &by.field.name)? {
-            // Its letter is the same for all, so it goes by the number.
-            Expr::One(_) if by.field.name == "reference" && of.collection != Collection::WorkItem => "t.id".to_owned(),
             Expr::One(one) | Expr::Keys(one) => one,
+            Expr::Column(column) if !goes_by_title(of, &by.field.name)? => {
+                text.push(&column);
+                text.push(way(by));
+                continue;
+            }
             Expr::Column(column) => title_of_linked(of, &by.field.name, &format!("({column})"))?,
             Expr::Set(set) => title_of_linked(of, &by.field.name, &format!("({set})"))?,
         };
@@ -217,13 +225,23 @@ pub(crate) fn order_by(of: Of<'_>, order: &[Order], backwards: bool, text: &mut 
                 }
                 text.push(&format!(" ELSE CASE WHEN {one} IS NOT NULL THEN {} END END", by.keys.len()));
             }
-            Shape::Text | Shape::Days | Shape::Links if one != "t.id" => text.push(&format!("{one} COLLATE NOCASE")),
+            Shape::Text | Shape::Days | Shape::Links => text.push(&format!("{one} COLLATE NOCASE")),
             _ => text.push(&one),
         }
-        text.push(if by.descending { " DESC NULLS LAST, " } else { " ASC NULLS LAST, " });
+        text.push(way(by));
     }
     text.push(if backwards { "t.id DESC" } else { "t.id" });
     Ok(())
+}
+
+fn way(by: &Order) -> &'static str {
+    if by.descending { " DESC NULLS LAST, " } else { " ASC NULLS LAST, " }
+}
+
+/// Whether a link is ordered by the title of what it leads to. What people said has none but its words, and goes by number.
+pub(super) fn goes_by_title(of: Of<'_>, name: &str) -> Result<bool> {
+    let FieldType::Link { to, .. } = field_of(of, name)?.kind else { return Ok(false) };
+    Ok(!matches!(to, Collection::FeedbackItem | Collection::Excerpt))
 }
 
 /// The title of the one thing that a field links to.

@@ -8,7 +8,7 @@ use rusqlite::params_from_iter;
 use rusqlite::types::Value as Sql;
 
 use super::Of;
-use super::compile::{Text, expr_of, order_by, title_of_linked, where_of};
+use super::compile::{Text, expr_of, goes_by_title, order_by, title_of_linked, where_of};
 use super::exprs::{Expr, named_by};
 use super::page::Slice;
 use crate::error::Result;
@@ -67,7 +67,7 @@ fn key_of(of: Of<'_>, by: &Order) -> Result<Option<Key>> {
     }
     Ok(match (expr_of(of, &by.field.name)?, by.field.shape) {
         (Expr::One(key), Shape::Choice) => Some(Key { key, title: None }),
-        (Expr::Column(key), _) => {
+        (Expr::Column(key), _) if goes_by_title(of, &by.field.name)? => {
             let title = title_of_linked(of, &by.field.name, &format!("({key})"))?;
             Some(Key { key, title: Some(title) })
         }
