@@ -30,9 +30,12 @@ pub struct NewOwner {
     pub name: String,
     /// At least twelve characters.
     pub password: String,
-    /// What is managed; nothing where a whole workspace is brought in next.
+    /// The name of the first product; neither it nor a team where a whole workspace is brought in next.
     #[serde(default)]
-    pub begins: Option<Beginnings>,
+    pub product: Option<String>,
+    /// The name of the first team.
+    #[serde(default)]
+    pub team: Option<String>,
 }
 
 /// What a workspace begins with.
@@ -45,10 +48,10 @@ pub struct Beginnings {
 }
 
 impl Beginnings {
-    fn check(&self, place: &str) -> Result<(), Problem> {
-        for (field, text) in [("product", &self.product), ("team", &self.team)] {
+    fn check(&self) -> Result<(), Problem> {
+        for (field, text) in [("/product", &self.product), ("/team", &self.team)] {
             if text.trim().is_empty() || text.chars().count() > 80 {
-                return Err(Problem::invalid(&format!("{place}/{field}"), "Give it a name of at most 80 characters."));
+                return Err(Problem::invalid(field, "Give it a name of at most 80 characters."));
             }
         }
         Ok(())
@@ -84,7 +87,11 @@ pub fn start(app: &App) -> Result<Start, Problem> {
 pub fn start_owner(app: &App, call: &Call, new: NewOwner) -> Result<(), Problem> {
     check_person(&new.email, &new.name)?;
     let hash = passwords::hash(&new.password, &new.email)?;
-    new.begins.as_ref().map_or(Ok(()), |begins| begins.check("/begins"))?;
+    let begins = match (new.product, new.team) {
+        (None, None) => None,
+        (product, team) => Some(Beginnings { product: product.unwrap_or_default(), team: team.unwrap_or_default() }),
+    };
+    begins.as_ref().map_or(Ok(()), Beginnings::check)?;
     app.write_open(call, move |tx| {
         if !tx.rows().users()?.is_empty() {
             return Err(Problem::refused(
@@ -93,7 +100,7 @@ pub fn start_owner(app: &App, call: &Call, new: NewOwner) -> Result<(), Problem>
             ));
         }
         tx.add_user(new.email.trim(), new.name.trim(), Role::Owner, Some(&hash))?;
-        match new.begins {
+        match begins {
             Some(begins) if tx.rows().is_empty()? => begins.add(tx),
             _ => Ok(()),
         }
@@ -106,7 +113,7 @@ pub fn start_owner(app: &App, call: &Call, new: NewOwner) -> Result<(), Problem>
 /// # Errors
 /// Where a name is not as it should be, or there is something in it already.
 pub fn begin(app: &App, call: &Call, begins: Beginnings) -> Result<(), Problem> {
-    begins.check("")?;
+    begins.check()?;
     app.write(call, Right::Own, move |tx| {
         if tx.rows().is_empty()? {
             begins.add(tx)

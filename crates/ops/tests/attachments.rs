@@ -50,7 +50,7 @@ fn a_large_file_stands_in_parts_and_is_read_from_anywhere() {
             }
         }
     }
-    assert_eq!(number("SELECT max(length(bytes)) FROM file_part"), 1024 * 1024);
+    assert_eq!(number("SELECT max(length(bytes)) FROM file_part"), 256 * 1024);
 }
 
 #[test]

@@ -18,7 +18,8 @@ fn owner(email: &str, password: &str) -> NewOwner {
         email: email.into(),
         name: "Wren".into(),
         password: password.into(),
-        begins: Some(Beginnings { product: "Crossing".into(), team: "Quayside".into() }),
+        product: Some("Crossing".into()),
+        team: Some("Quayside".into()),
     }
 }
 
@@ -48,8 +49,10 @@ fn the_first_start_names_one_owner_and_no_second() {
 fn an_owner_may_come_first_and_what_is_managed_later() {
     let dir = tempfile::tempdir().unwrap();
     let app = App::open(dir.path()).unwrap();
-    let first = NewOwner { begins: None, ..owner("wren@crossing.example", "ferry-at-noon") };
-    start::start_owner(&app, &nobody(), first).unwrap();
+    let wren = || owner("wren@crossing.example", "ferry-at-noon");
+    let half = start::start_owner(&app, &nobody(), NewOwner { team: None, ..wren() });
+    assert!(matches!(half, Err(Problem::Invalid(faults)) if faults[0].field == "/team"));
+    start::start_owner(&app, &nobody(), NewOwner { product: None, team: None, ..wren() }).unwrap();
     assert_eq!(overview::products(&app, &command()).unwrap(), []);
     let session = people::sign_in(&app, &nobody(), "wren@crossing.example", "ferry-at-noon", None).unwrap();
     let wren = Call { actor: Some(session.actor), ..command() };

@@ -15,10 +15,10 @@ use jiff::{Timestamp, ZonedDateTime};
 
 use crate::audit::Audit;
 use crate::guard::Intake;
-use crate::hashers::Hashers;
 use crate::live::Live;
 use crate::problem::ApiProblem;
 use crate::tries::{Limit, SignInLimits, place_of};
+use crate::workers::{FILES, HASHING, Workers};
 
 /// The name of the session's cookie; behind TLS a browser sends it to this very host only.
 const COOKIE: &str = "iron_kite_session";
@@ -44,7 +44,8 @@ pub(crate) struct Shared {
     open: Limit,
     sent: Limit,
     sent_by_form: Limit,
-    hashers: Hashers,
+    hashers: Workers,
+    files: Workers,
     pub(crate) audit: Audit,
     /// What is taken in at once.
     pub(crate) intake: Arc<Intake>,
@@ -120,7 +121,8 @@ impl Desk {
             open: Limit::per_minute(OPEN),
             sent: Limit::per_minute(SENT),
             sent_by_form: Limit::new(SENT_BY_FORM.0, SENT_BY_FORM.1),
-            hashers: Hashers::start()?,
+            hashers: Workers::start(HASHING)?,
+            files: Workers::start(FILES)?,
             audit: Audit::of(dir),
             intake: Arc::default(),
             beside: Mutex::default(),
@@ -161,6 +163,16 @@ impl Desk {
     ) -> Result<T, ApiProblem> {
         let desk = self.clone();
         self.0.hashers.run(move || carry_out(&desk.0.app, caller, use_case)).await.map_err(ApiProblem)
+    }
+
+    /// Carries out a use case that works on a file, on one of the few threads for that.
+    pub(crate) async fn with_file<T: Send + 'static>(
+        &self,
+        caller: Caller,
+        use_case: impl FnOnce(&App, &Call) -> Result<T, Problem> + Send + 'static,
+    ) -> Result<T, ApiProblem> {
+        let desk = self.clone();
+        self.0.files.run(move || carry_out(&desk.0.app, caller, use_case)).await.map_err(ApiProblem)
     }
 
     /// Carries out a use case for whoever asks, on a thread that may wait.

@@ -28,7 +28,6 @@ mod desk;
 mod evaluate;
 mod floods;
 mod guard;
-mod hashers;
 mod health;
 mod live;
 mod memory;
@@ -39,6 +38,7 @@ mod reader;
 mod routes;
 mod serve;
 mod tries;
+mod workers;
 
 pub use demo::load as load_demo;
 pub use reader::{Apart, serve as serve_reader};

@@ -28,16 +28,16 @@ INSERT INTO file
 UPDATE incoming SET file_id = id + (SELECT COALESCE(max(id), 0) FROM attachment);
 WITH RECURSIVE part(id, begins, length) AS (
   SELECT id, 0, length(bytes) FROM attachment
-  UNION ALL SELECT id, begins + 1048576, length FROM part WHERE begins + 1048576 < length
+  UNION ALL SELECT id, begins + 262144, length FROM part WHERE begins + 262144 < length
 )
 INSERT INTO file_part
-  SELECT h.file_id, p.begins, COALESCE(substr(h.bytes, p.begins + 1, 1048576), x'') FROM part p JOIN attachment h ON h.id = p.id;
+  SELECT h.file_id, p.begins, COALESCE(substr(h.bytes, p.begins + 1, 262144), x'') FROM part p JOIN attachment h ON h.id = p.id;
 WITH RECURSIVE part(id, begins, length) AS (
   SELECT id, 0, length(bytes) FROM incoming
-  UNION ALL SELECT id, begins + 1048576, length FROM part WHERE begins + 1048576 < length
+  UNION ALL SELECT id, begins + 262144, length FROM part WHERE begins + 262144 < length
 )
 INSERT INTO file_part
-  SELECT h.file_id, p.begins, COALESCE(substr(h.bytes, p.begins + 1, 1048576), x'') FROM part p JOIN incoming h ON h.id = p.id;
+  SELECT h.file_id, p.begins, COALESCE(substr(h.bytes, p.begins + 1, 262144), x'') FROM part p JOIN incoming h ON h.id = p.id;
 
 DROP INDEX attachment_by;
 DROP INDEX incoming_by;

@@ -156,8 +156,11 @@ pub fn put_down(app: &App, call: &Call, product: ProductId, name: &str, bytes: V
     })?;
     check_size(&bytes)?;
     let name = name_of(name);
-    let parts = app.reading(call).read(&name, &bytes)?;
+    let mut reading = app.reading(call);
+    let parts = reading.read(&name, &bytes)?;
     let views = parts.into_iter().map(|part| look(app, call, product, part)).collect::<Result<Vec<_>, _>>()?;
+    // What a large file held was worked on in its turn, so that there is one such at a time.
+    drop(reading);
     let (user, at) = (call.user_id(), call.now.as_millisecond());
     let named = name.clone();
     let id = files::keep(app, call, Right::Listen, &bytes, move |tx, file| {

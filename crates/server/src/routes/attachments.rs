@@ -1,15 +1,16 @@
 //! Files that fields hold.
 
 use actix_web::http::header::{ByteRangeSpec, Range};
-use actix_web::web::{Bytes, Header, Path, Query};
+use actix_web::web::{Bytes, Header, Json, Path, Query};
 use actix_web::{HttpResponse, get, post};
 use iron_kite_core::formats::media::is_recording;
 use iron_kite_ops::attachments::{self, PutIn};
+use iron_kite_ops::{App, Call};
 use serde::Deserialize;
 use utoipa::IntoParams;
 use utoipa_actix_web::service_config::ServiceConfig;
 
-use super::{Answer, answer};
+use super::Answer;
 use crate::desk::{Caller, Desk};
 use crate::problem::{ApiProblem, file_bytes};
 
@@ -34,7 +35,8 @@ async fn put_in(
     payload: Result<Bytes, actix_web::Error>,
 ) -> Answer<PutIn> {
     let bytes = file_bytes(payload)?;
-    answer!(desk, caller, move |app, call| attachments::put_in(app, call, &called.name, bytes.into()))
+    let put_in = move |app: &App, call: &Call| attachments::put_in(app, call, &called.name, bytes.into());
+    desk.with_file(caller, put_in).await.map(Json)
 }
 
 /// Pictures are shown, recordings are played, everything else is kept as a file; nothing in it can run. Where the browser asks

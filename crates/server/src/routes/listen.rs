@@ -3,7 +3,6 @@
 use actix_web::web::{Bytes, Json, Path, Query};
 use actix_web::{HttpResponse, delete, get, patch, post};
 use iron_kite_core::things::{ChannelId, FindingId, ItemId, StudyId};
-use iron_kite_ops::Saved;
 use iron_kite_ops::jobs::JobView;
 use iron_kite_ops::listen::{
     self, AccountsIn, AgreementView, BringIn, BroughtIn, ChannelChange, ChannelView, CheckQuery, CheckQueue,
@@ -13,6 +12,7 @@ use iron_kite_ops::listen::{
     RunLine, RunView, SaidOverview, SaidPicture, SetRecording, Split, SplitFinding, StudyTemplateView, StudyView, Take,
     WhoKind,
 };
+use iron_kite_ops::{App, Call, Saved};
 use serde::Deserialize;
 use utoipa::IntoParams;
 use utoipa_actix_web::service_config::ServiceConfig;
@@ -223,9 +223,9 @@ async fn put_down(
     file: Result<Bytes, actix_web::Error>,
 ) -> Answer<PutDown> {
     let file = file_bytes(file)?;
-    answer!(desk, caller, move |app, call| {
-        listen::put_down(app, call, query.product.into(), &query.name, file.into())
-    })
+    let put_down =
+        move |app: &App, call: &Call| listen::put_down(app, call, query.product.into(), &query.name, file.into());
+    desk.with_file(caller, put_down).await.map(Json)
 }
 
 /// The name of a file.
@@ -251,13 +251,14 @@ async fn bring_in_accounts(
     file: Result<Bytes, actix_web::Error>,
 ) -> Answer<AccountsIn> {
     let file = file_bytes(file)?;
-    answer!(desk, caller, move |app, call| listen::bring_in_accounts(app, call, &query.name, &file))
+    let take = move |app: &App, call: &Call| listen::bring_in_accounts(app, call, &query.name, &file);
+    desk.with_file(caller, take).await.map(Json)
 }
 
 #[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = Counts)))]
 #[post("/listen/files/counts")]
 async fn counts(desk: Desk, caller: Caller, ask: Json<PartAsk>) -> Answer<Counts> {
-    answer!(desk, caller, move |app, call| listen::counts(app, call, &ask))
+    desk.with_file(caller, move |app, call| listen::counts(app, call, &ask)).await.map(Json)
 }
 
 #[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = JobView)))]

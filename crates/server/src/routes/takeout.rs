@@ -2,7 +2,7 @@
 
 use std::io::{BufWriter, Seek};
 
-use actix_web::web::{Path, Payload, Query};
+use actix_web::web::{Json, Path, Payload, Query};
 use actix_web::{HttpResponse, get, post};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::things::ReleaseId;
@@ -11,7 +11,7 @@ use iron_kite_ops::listen::{self, ReportQuery};
 use iron_kite_ops::takeout::{self, Brought};
 use utoipa_actix_web::service_config::ServiceConfig;
 
-use super::{Answer, OfProduct, answer, download, download_head};
+use super::{Answer, OfProduct, download, download_head};
 use crate::desk::{Caller, Desk};
 use crate::passing::{file_in, given_out, taken_in};
 use crate::problem::ApiProblem;
@@ -105,5 +105,5 @@ async fn export_all(desk: Desk, caller: Caller) -> Result<HttpResponse, ApiProbl
 #[post("/takeout/workspace")]
 async fn import_all(desk: Desk, caller: Caller, body: Payload) -> Answer<Brought> {
     let file = taken_in(&desk.0.dir, body).await.map_err(ApiProblem)?;
-    answer!(desk, caller, move |app, call| takeout::import_all(app, call, file))
+    desk.with_file(caller, move |app, call| takeout::import_all(app, call, file)).await.map(Json)
 }

@@ -11,7 +11,7 @@ use crate::rows::Rows;
 use crate::writer::Tx;
 
 /// The bytes of a part; the last has less.
-pub const PART: usize = 1024 * 1024;
+pub const PART: usize = 256 * 1024;
 
 /// What is known of a file's bytes before they are there.
 #[derive(Debug, Clone, PartialEq, Eq)]

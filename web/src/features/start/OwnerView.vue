@@ -24,8 +24,8 @@ onMounted(async () => {
 /** Each step that is done stays done: where the file does not fit, another is chosen, or a product named. */
 async function begin() {
   if (!me.value) {
-    const first = from.value === 'new' ? begins : undefined
-    await value(api.POST('/api/v1/start', { body: { ...owner, begins: first } }))
+    const first = from.value === 'new' ? begins : {}
+    await value(api.POST('/api/v1/start', { body: { ...owner, ...first } }))
     me.value = await value(api.POST('/api/v1/session', { body: { email: owner.email, password: owner.password } }))
   } else if (from.value === 'new') {
     await value(api.POST('/api/v1/start/product', { body: begins }))
