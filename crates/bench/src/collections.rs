@@ -1,6 +1,7 @@
 //! What a view of 100,000 work items costs, beside the same SQL written by hand over the same tables with the best
 //! index that there is.
 
+use std::path::Path;
 use std::time::{Duration, Instant};
 
 use iron_kite_core::fields::Collection;
@@ -26,10 +27,7 @@ pub(crate) fn measure(count: usize) {
     let seconds = start.elapsed().as_secs_f64();
     let app = App::open(dir.path()).expect("the workspace");
     let call = Call::command(Timestamp::UNIX_EPOCH, date(2026, 6, 30));
-    let path = iron_kite_store::database_path(dir.path());
-    let flags = OpenFlags::SQLITE_OPEN_READ_ONLY | OpenFlags::SQLITE_OPEN_NO_MUTEX;
-    let hand = Connection::open_with_flags(path, flags).expect("the database");
-    hand.execute_batch("PRAGMA cache_size = -16000; PRAGMA temp_store = MEMORY").expect("its settings");
+    let hand = beside(dir.path());
     tell(&format!("views of {count} work items (written in {seconds:.0} s), beside SQL by hand, {TIMES} times each"));
 
     let fields = json!(["reference", "title", "points", "state", "f1", "f2", "f3"]);
@@ -136,6 +134,14 @@ fn group(app: &App, call: &Call, query: &Value) {
     assert!(!groups.groups.is_empty());
 }
 
+/// A connection to ask by hand, set as the program sets its own.
+pub(crate) fn beside(dir: &Path) -> Connection {
+    let flags = OpenFlags::SQLITE_OPEN_READ_ONLY | OpenFlags::SQLITE_OPEN_NO_MUTEX;
+    let hand = Connection::open_with_flags(iron_kite_store::database_path(dir), flags).expect("the database");
+    hand.execute_batch("PRAGMA cache_size = -16000; PRAGMA temp_store = MEMORY").expect("its settings");
+    hand
+}
+
 /// Runs statements and reads every column of every row.
 pub(crate) fn by_hand(connection: &Connection, statements: &[&str]) {
     for sql in statements {
@@ -150,7 +156,7 @@ pub(crate) fn by_hand(connection: &Connection, statements: &[&str]) {
     }
 }
 
-fn fill(dir: &std::path::Path, count: usize) {
+fn fill(dir: &Path, count: usize) {
     let store = Store::open(dir).expect("a workspace");
     let context = WriteContext { user_id: None, at: 0, label: "measured".into(), way: Way::Import, needs: Right::Edit };
     let write = move |tx: &mut iron_kite_store::Tx<'_>| -> Result<(), Error> {

@@ -10,10 +10,10 @@ use iron_kite_ops::{App, Call, overview};
 use iron_kite_store::{Error, Store, Tx, Way, WriteContext};
 use jiff::Timestamp;
 use jiff::civil::date;
-use rusqlite::{Connection, OpenFlags};
+use rusqlite::Connection;
 use serde_json::{Map, Value, json};
 
-use crate::collections::{by_hand, compare};
+use crate::collections::{beside, by_hand, compare};
 use crate::tell;
 
 const PAGE: usize = 100;
@@ -157,10 +157,7 @@ pub(crate) fn measure(count: usize) {
     fill(dir.path(), count);
     let app = App::open(dir.path()).expect("the workspace");
     let call = Call::command(Timestamp::UNIX_EPOCH, date(2026, 6, 30));
-    let path = iron_kite_store::database_path(dir.path());
-    let flags = OpenFlags::SQLITE_OPEN_READ_ONLY | OpenFlags::SQLITE_OPEN_NO_MUTEX;
-    let hand = Connection::open_with_flags(path, flags).expect("the database");
-    hand.execute_batch("PRAGMA cache_size = -16000; PRAGMA temp_store = MEMORY").expect("its settings");
+    let hand = beside(dir.path());
     let number = |sql: &str| hand.query_row(sql, [], |row| row.get::<_, i64>(0)).expect("a number");
     tell(&format!(
         "lists of {count} feedback items with {} excerpts, beside the best by hand",

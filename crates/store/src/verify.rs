@@ -217,7 +217,7 @@ fn digest_of(connection: &Connection, file: i64, length: i64) -> Result<Option<S
     while let Some(part) = parts.next()? {
         let bytes = part.get_ref(1)?.as_blob().map_err(rusqlite::Error::from)?;
         // All parts but the last are full: what is read by its place counts on it.
-        if usize::try_from(part.get::<_, i64>(0)?) != Ok(end) || bytes.len() > PART || end % PART != 0 {
+        if usize::try_from(part.get::<_, i64>(0)?) != Ok(end) || bytes.len() > PART || !end.is_multiple_of(PART) {
             return Ok(None);
         }
         digest.add(bytes);
