@@ -5531,13 +5531,16 @@ export interface components {
         };
         /** @description The first owner and what is managed. */
         NewOwner: {
-            begins?: components["schemas"]["Beginnings"] | null;
             /** @description The address to sign in with. */
             email: string;
             /** @description The owner's name. */
             name: string;
             /** @description At least twelve characters. */
             password: string;
+            /** @description The name of the first product; neither it nor a team where a whole workspace is brought in next. */
+            product?: string | null;
+            /** @description The name of the first team. */
+            team?: string | null;
         };
         /** @description A new prioritisation. */
         NewPrioritisation: {
