@@ -63,6 +63,9 @@ async fn a_workspace_begins_with_all_that_another_held() -> WebDriverResult<()> 
     page.see("#whole").await?.send_keys(all.display().to_string()).await?;
     page.press_button("Begin").await?;
     page.see_text("h1", "Wren").await?;
+    // What has begun is not begun again.
+    page.go("/start").await?;
+    page.see_text("h1", "Wren").await?;
     page.go("/p/1/decide/idea").await?;
     page.see("[data-row='1']").await?;
     page.close().await

@@ -375,14 +375,14 @@ impl<'a> Tx<'a> {
         ledger::undo(&self.rows, set, Some(part))
     }
 
-    /// Writes something and takes it away again, to see whether that can be done.
+    /// Writes something in the place of what was written so before, to see whether that can be done.
     ///
     /// # Errors
     /// Where it cannot.
     pub fn try_to_write(&mut self) -> Result<()> {
-        // Somewhat more than a page, so that it takes room.
-        self.rows.connection.execute("INSERT INTO unfinished(what, told) VALUES ('try', hex(zeroblob(4096)))", [])?;
         self.rows.connection.execute("DELETE FROM unfinished WHERE what = 'try'", [])?;
+        // As much room as a common write takes. It stays: what goes again at once takes none.
+        self.rows.connection.execute("INSERT INTO unfinished(what, told) VALUES ('try', hex(zeroblob(16384)))", [])?;
         Ok(())
     }
 

@@ -18,7 +18,13 @@ const busy = ref(false)
 const problem = ref('')
 
 onMounted(async () => {
-  me.value = await value(api.GET('/api/v1/me')).catch(() => null)
+  const known = await value(api.GET('/api/v1/me')).catch(() => null)
+  // What has begun is not begun again.
+  const begun = known
+    ? (await value(api.GET('/api/v1/products'))).length > 0
+    : !(await value(api.GET('/api/v1/start'))).needs_owner
+  if (begun) await router.replace('/')
+  else me.value = known
 })
 
 /** Each step that is done stays done: where the file does not fit, another is chosen, or a product named. */
