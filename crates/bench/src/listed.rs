@@ -6,7 +6,7 @@ use iron_kite_core::listen::FeedbackKind;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::ThingKind;
 use iron_kite_ops::collections::{self, RowsAsk};
-use iron_kite_ops::{App, Call, overview};
+use iron_kite_ops::{App, Call};
 use iron_kite_store::{Error, Store, Tx, Way, WriteContext};
 use jiff::Timestamp;
 use jiff::civil::date;
@@ -186,7 +186,7 @@ pub(crate) fn measure(count: usize) {
     figures(&app, &call, &hand);
 }
 
-/// Groups, and what every page shows.
+/// Groups.
 fn figures(app: &App, call: &Call, hand: &Connection) {
     let group = |collection: Collection, query: Value| {
         move || {
@@ -223,11 +223,6 @@ fn figures(app: &App, call: &Call, hand: &Connection) {
     ] {
         compare(name, group(collection, query), || by_hand(hand, &[by]));
     }
-    compare(
-        "the course",
-        || drop(overview::course(app, call, 1.into()).expect("the course")),
-        || by_hand(hand, &["SELECT count(*) FROM feedback_item WHERE product_id = 1"]),
-    );
 }
 
 fn asked(query: &Value, skip: usize) -> RowsAsk {

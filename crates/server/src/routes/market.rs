@@ -58,7 +58,7 @@ struct FileName {
 #[utoipa::path(tag = "decide", params(FileName), request_body(content = String, content_type = "application/octet-stream"), responses((status = 200, body = FoundPageText)))]
 #[post("/decide/market/pages/text")]
 async fn read_page(desk: Desk, caller: Caller, of: Query<FileName>, bytes: Bytes) -> Answer<FoundPageText> {
-    answer!(desk, caller, move |app, call| decide::page_of_file(app, call, &of.name, &bytes))
+    desk.with_file(caller, move |app, call| decide::page_of_file(app, call, &of.name, &bytes)).await.map(Json)
 }
 
 #[utoipa::path(tag = "decide", responses((status = 200, body = Saved)))]
