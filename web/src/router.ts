@@ -15,6 +15,7 @@ const stages: RouteRecordRaw[] = [
   { path: '', name: 'opening', component: () => import('./features/start/OpeningView.vue') },
   { path: 'notices', name: 'notices', component: () => import('./features/notices/NoticesView.vue') },
   { path: 'account', name: 'account', component: () => import('./features/account/AccountView.vue') },
+  { path: 'workspace', name: 'workspace', component: () => import('./features/workspace/WorkspaceView.vue') },
   { path: 'rules', name: 'rules', component: () => import('./features/rules/RulesView.vue') },
   // Where a message leads: to a thing, wherever it is looked at.
   {
@@ -71,6 +72,7 @@ export const router = createRouter({
   routes: [
     { path: '/', component: () => import('./features/start/HomeView.vue') },
     { path: '/sign-in', name: 'sign-in', component: () => import('./features/start/SignInView.vue') },
+    { path: '/join', name: 'join', component: () => import('./features/start/JoinView.vue') },
     { path: '/start', name: 'start', component: () => import('./features/start/OwnerView.vue') },
     { path: '/f/:key([0-9a-f]+)', name: 'form', component: () => import('./features/open/FormPage.vue') },
     { path: '/r/:key([0-9a-f]+)', name: 'sent', component: () => import('./features/open/SentPage.vue') },

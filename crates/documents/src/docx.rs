@@ -11,7 +11,8 @@ use super::budget::Budget;
 use super::pack::{Archive, named};
 use super::{Held, wordless};
 
-const DAMAGED: &str = "The document is damaged or locked. Open it, save it anew without a password, and try again.";
+pub(super) const DAMAGED: &str =
+    "The document is damaged or locked. Open it, save it anew without a password, and try again.";
 
 pub(super) fn read(archive: &mut Archive<'_>, budget: &Budget) -> Result<Held, String> {
     let text = words(named(archive, "word/document.xml").ok_or(DAMAGED)?, budget)?;
@@ -80,7 +81,7 @@ fn words(xml: impl BufRead, budget: &Budget) -> Result<String, String> {
 }
 
 /// The five entities that XML has, and characters by number; a document that brings its own is refused.
-fn entity(name: &quick_xml::events::BytesRef<'_>) -> Result<String, String> {
+pub(super) fn entity(name: &quick_xml::events::BytesRef<'_>) -> Result<String, String> {
     if let Ok(Some(c)) = name.resolve_char_ref() {
         return Ok(c.to_string());
     }
@@ -89,7 +90,7 @@ fn entity(name: &quick_xml::events::BytesRef<'_>) -> Result<String, String> {
     known.map(str::to_owned).ok_or_else(|| "The document brings entities of its own, which are not followed.".into())
 }
 
-fn count(xml: impl BufRead, name: &[u8]) -> usize {
+pub(super) fn count(xml: impl BufRead, name: &[u8]) -> usize {
     let mut reader = Reader::from_reader(xml);
     let (mut count, mut buffer) = (0, Vec::new());
     while let Ok(event) = reader.read_event_into(&mut buffer) {

@@ -5,7 +5,7 @@ use std::collections::HashMap;
 use std::fmt;
 
 use iron_kite_core::formats::cells::Cells;
-use iron_kite_core::formats::table::{MOST_COLUMNS, MOST_ROWS, Table, of_cells};
+use iron_kite_core::formats::table::{HowRead, MOST_COLUMNS, MOST_ROWS, Table, of_cells};
 use serde::Deserializer;
 use serde::de::{DeserializeSeed, Error, IgnoredAny, MapAccess, SeqAccess, Visitor};
 use serde_json::{Map, Value};
@@ -26,7 +26,7 @@ pub(super) fn read(text: &str, budget: &Budget) -> Result<Table, String> {
     };
     let mut all = vec![rows.columns.iter().collect()];
     all.extend(rows.rows);
-    of_cells(all, "JSON".into())
+    of_cells(all, "JSON".into(), &HowRead::headed())
 }
 
 /// What was said of a list that cannot be taken, without the place that is put behind it.

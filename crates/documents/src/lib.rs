@@ -9,11 +9,12 @@
 //! | `claims` | what an XLS claims, before it is read |
 //! | `json` | JSON and JSON lines, as a table |
 //! | `page` | HTML |
-//! | `docx` | DOCX |
+//! | `docx`, `odt` | DOCX and ODT |
 //! | `docx_out` | writes DOCX |
 //! | `pdf`, `pdf_guard` | PDF with text, and what is looked at before it is read |
 //! | `captions` | WebVTT and SRT |
 //! | `mail` | .eml and mbox |
+//! | `others` | what is not read, and what it is |
 //! | `pack` | ZIP of all of these, and the guard in front of every packed file |
 //! | `sound` | what holds of whatever was read |
 //!
@@ -29,6 +30,8 @@ mod docx;
 mod docx_out;
 mod json;
 mod mail;
+mod odt;
+mod others;
 mod pack;
 mod page;
 mod pdf;
@@ -41,11 +44,12 @@ pub use sound::check_parts;
 
 use budget::Budget;
 
+use std::collections::BTreeMap;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 
 use iron_kite_core::formats::days;
 use iron_kite_core::formats::media::{is_recording, media_type};
-use iron_kite_core::formats::table::{self, Table};
+use iron_kite_core::formats::table::{self, HowRead, Table};
 use iron_kite_core::listen::{Document, turns_of};
 use serde::{Deserialize, Serialize};
 
@@ -64,6 +68,8 @@ pub enum Held {
         #[serde(with = "serde_bytes")]
         bytes: Vec<u8>,
     },
+    /// A sheet that its workbook hides: it is left out, and told.
+    Hidden(Table),
     /// Nothing that can be taken. In words why, and what to do.
     Refused(String),
 }
@@ -77,9 +83,15 @@ pub struct Part {
     pub held: Held,
 }
 
+/// How the parts of a file are to be read, by their names, where somebody said so.
+pub type Hows = BTreeMap<String, HowRead>;
+
 /// Why nothing of a file is taken that cannot be read at all.
 pub const DAMAGED: &str =
     "The file is damaged and cannot be read; nothing of it was taken. Save it anew and try again.";
+
+/// Why a hidden sheet is left out, and what to do.
+pub const HIDDEN: &str = "This sheet is hidden in the workbook, so it is left out. Show it there to have it taken.";
 
 /// Reads a file. Never fails as a whole: what cannot be read is a refused part with its reason.
 ///
@@ -87,13 +99,19 @@ pub const DAMAGED: &str =
 /// that it holds when unpacked, which are bounded.
 #[must_use]
 pub fn read(name: &str, bytes: &[u8]) -> Vec<Part> {
-    filled(read_parts(name, bytes), bytes)
+    read_as(name, bytes, &Hows::new())
+}
+
+/// The same, where somebody said how parts of it are to be read.
+#[must_use]
+pub fn read_as(name: &str, bytes: &[u8], hows: &Hows) -> Vec<Part> {
+    filled(read_parts(name, bytes, hows), bytes)
 }
 
 /// The same without the file's own bytes: whoever asked has them.
 #[must_use]
-pub fn read_parts(name: &str, bytes: &[u8]) -> Vec<Part> {
-    read_within(name, bytes, &Budget::new(), true)
+pub fn read_parts(name: &str, bytes: &[u8], hows: &Hows) -> Vec<Part> {
+    read_within(name, bytes, hows, &Budget::new(), true)
 }
 
 /// Gives a part that is the whole of a file without words its bytes.
@@ -115,9 +133,9 @@ pub fn refused(name: &str, words: &str) -> Part {
     Part { name: name.to_owned(), held: Held::Refused(words.to_owned()) }
 }
 
-fn read_within(name: &str, bytes: &[u8], budget: &Budget, may_unpack: bool) -> Vec<Part> {
+fn read_within(name: &str, bytes: &[u8], hows: &Hows, budget: &Budget, may_unpack: bool) -> Vec<Part> {
     // The libraries below are made for sound files; a fault in one must not take the others with it.
-    let read = catch_unwind(AssertUnwindSafe(|| read_any(name, bytes, budget, may_unpack)));
+    let read = catch_unwind(AssertUnwindSafe(|| read_any(name, bytes, hows, budget, may_unpack)));
     let mut parts = read.unwrap_or_else(|_| vec![refused(name, DAMAGED)]);
     for part in &mut parts {
         if let Held::Documents(documents) = &mut part.held {
@@ -129,39 +147,52 @@ fn read_within(name: &str, bytes: &[u8], budget: &Budget, may_unpack: bool) -> V
     parts
 }
 
-fn read_any(name: &str, bytes: &[u8], budget: &Budget, may_unpack: bool) -> Vec<Part> {
+fn read_any(name: &str, bytes: &[u8], hows: &Hows, budget: &Budget, may_unpack: bool) -> Vec<Part> {
     let ending = name.rsplit_once('.').map(|(_, ending)| ending.to_lowercase()).unwrap_or_default();
     if bytes.is_empty() {
         return vec![refused(name, "The file is empty.")];
     }
     match bytes {
-        [b'P', b'K', 3, 4, ..] | [b'P', b'K', 5, 6, ..] => return pack::read(name, bytes, budget, may_unpack),
-        [0xD0, 0xCF, 0x11, 0xE0, ..] => return sheet::read(name, bytes, sheet::Book::Xls, budget),
+        [b'P', b'K', 3, 4, ..] | [b'P', b'K', 5, 6, ..] => return pack::read(name, bytes, hows, budget, may_unpack),
+        [0xD0, 0xCF, 0x11, 0xE0, ..] => {
+            return match others::in_old_format(bytes) {
+                Some(words) => vec![refused(name, words)],
+                None => sheet::read(name, bytes, sheet::Book::Xls, hows, budget),
+            };
+        }
         [b'%', b'P', b'D', b'F', ..] => return vec![one(name, pdf::read(bytes, budget))],
         _ => {}
     }
     if let Some(what) = known_wordless(bytes) {
         return vec![Part { name: name.to_owned(), held: wordless(what) }];
     }
-    let (text, encoding) = match table::text_of(bytes) {
-        Ok(read) => read,
-        Err(words) => return vec![refused(name, &words)],
-    };
-    let held = match ending.as_str() {
+    // Each mail, and each part of one, has an encoding of its own.
+    match ending.as_str() {
+        "eml" => return vec![one(name, mail::read_one(bytes, budget))],
+        "mbox" | "mbx" => return vec![one(name, mail::read_box(bytes, budget))],
+        _ => {}
+    }
+    let how = hows.get(name).cloned().unwrap_or_default();
+    let read = table::text_of(bytes, how.encoding.as_deref());
+    vec![one(name, read.and_then(|(text, encoding)| read_text(&ending, text, encoding, &how, budget)))]
+}
+
+fn read_text(ending: &str, text: String, encoding: &str, how: &HowRead, budget: &Budget) -> Result<Held, String> {
+    if let Some(words) = others::as_text(ending, &text) {
+        return Err(words);
+    }
+    let table = |text: &str| table::of_text(text, encoding, how).map(Held::Table);
+    match ending {
         "json" | "jsonl" | "ndjson" => json::read(&text, budget).map(Held::Table),
         "vtt" | "srt" => captions::read(&text).map(|document| Held::Documents(vec![document])),
         "html" | "htm" => Ok(Held::Documents(vec![page::read(&text)])),
-        "eml" => mail::read_one(bytes, budget),
-        "mbox" => mail::read_box(bytes, budget),
         "md" | "markdown" | "text" => Ok(Held::Documents(vec![plain(text)])),
-        "txt" if !is_table(&text, encoding) => Ok(Held::Documents(vec![plain(text)])),
         _ if text.starts_with("WEBVTT") => captions::read(&text).map(|document| Held::Documents(vec![document])),
-        _ => table::of_text(&text, encoding).map(Held::Table),
-    };
-    vec![match held {
-        Ok(held) => Part { name: name.to_owned(), held },
-        Err(words) => refused(name, &words),
-    }]
+        "csv" | "tsv" | "tab" | "psv" => table(&text),
+        // Whoever says how a table is to be read says that it is one.
+        _ if *how != HowRead::default() || is_table(&text, encoding) => table(&text),
+        _ => Ok(Held::Documents(vec![plain(text)])),
+    }
 }
 
 /// Whether a text file is a table: several columns, headings and no sentence above them, and nearly all rows fit.
@@ -169,7 +200,7 @@ fn is_table(text: &str, encoding: &str) -> bool {
     let first = text.lines().next().unwrap_or_default().trim_end();
     let sentence = first.contains(", ") || first.ends_with(['.', '!', '?', ':']);
     !sentence
-        && table::of_text(text, encoding).is_ok_and(|table| {
+        && table::of_text(text, encoding, &HowRead::headed()).is_ok_and(|table| {
             table.columns.len() > 1
                 && !table.rows.is_empty()
                 && table.bad.len() * 10 <= table.rows.len()

@@ -6,14 +6,14 @@ use std::io::{BufRead, BufReader, Cursor, Read};
 use zip::ZipArchive;
 
 use super::budget::Budget;
-use super::{Part, docx, one, read_within, refused, sheet};
+use super::{Hows, Part, docx, odt, one, others, read_within, refused, sheet};
 
 /// At most so many files in one.
 const MOST_FILES: usize = 2_000;
 
 pub(super) type Archive<'a> = ZipArchive<Cursor<&'a [u8]>>;
 
-pub(super) fn read(name: &str, bytes: &[u8], budget: &Budget, may_unpack: bool) -> Vec<Part> {
+pub(super) fn read(name: &str, bytes: &[u8], hows: &Hows, budget: &Budget, may_unpack: bool) -> Vec<Part> {
     let mut archive = match open(bytes, budget) {
         Ok(archive) => archive,
         Err(words) => return vec![refused(name, &words)],
@@ -25,21 +25,28 @@ pub(super) fn read(name: &str, bytes: &[u8], budget: &Budget, may_unpack: bool) 
         return vec![refused(name, "The file holds macros. Save it without them, and bring that in.")];
     }
     if has("xl/") {
-        return sheet::read(name, bytes, sheet::Book::Xlsx, budget);
+        return sheet::read(name, bytes, sheet::Book::Xlsx, hows, budget);
     }
     if has("word/document.xml") {
         return vec![one(name, docx::read(&mut archive, budget))];
     }
-    if has("content.xml") && has("META-INF/") {
-        return sheet::read(name, bytes, sheet::Book::Ods, budget);
+    if let Some(sort) = odt::sort_of(&mut archive) {
+        return match sort {
+            odt::Sort::Text => vec![one(name, odt::read(&mut archive, budget))],
+            odt::Sort::Sheet => sheet::read(name, bytes, sheet::Book::Ods, hows, budget),
+            odt::Sort::Other(words) => vec![refused(name, words)],
+        };
+    }
+    if let Some(words) = others::packed(&names) {
+        return vec![refused(name, words)];
     }
     if !may_unpack {
         return vec![refused(name, "A ZIP within a ZIP is not opened. Unpack it first.")];
     }
-    each(name, &mut archive, &names, budget)
+    each(name, &mut archive, &names, hows, budget)
 }
 
-fn each(name: &str, archive: &mut Archive<'_>, names: &[String], budget: &Budget) -> Vec<Part> {
+fn each(name: &str, archive: &mut Archive<'_>, names: &[String], hows: &Hows, budget: &Budget) -> Vec<Part> {
     let mut parts = Vec::new();
     for (at, inner) in names.iter().enumerate() {
         let called = format!("{name}/{}", inner.rsplit('/').next().unwrap_or(inner));
@@ -55,7 +62,7 @@ fn each(name: &str, archive: &mut Archive<'_>, names: &[String], budget: &Budget
         match unpack(archive, at, budget) {
             Ok(bytes) => {
                 let whole = |part: Part| super::filled(vec![part], &bytes);
-                parts.extend(read_within(&called, &bytes, budget, false).into_iter().flat_map(whole));
+                parts.extend(read_within(&called, &bytes, hows, budget, false).into_iter().flat_map(whole));
             }
             Err(words) => parts.push(refused(&called, &words)),
         }

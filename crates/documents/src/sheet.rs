@@ -4,13 +4,13 @@
 use std::borrow::Cow;
 use std::io::{BufRead, Cursor};
 
-use calamine::{Data, DataRef, ExcelDateTime, Ods, Reader, SheetType, Xls, Xlsx};
+use calamine::{Data, DataRef, ExcelDateTime, Ods, Reader, Sheet, SheetType, SheetVisible, Xls, Xlsx};
 use iron_kite_core::formats::cells::Cells;
-use iron_kite_core::formats::table::{MOST_COLUMNS, MOST_ROWS, Table, of_cells};
+use iron_kite_core::formats::table::{HowRead, MOST_COLUMNS, MOST_ROWS, Table, of_cells};
 use quick_xml::events::Event;
 
 use super::budget::Budget;
-use super::{Held, Part, claims, pack, refused};
+use super::{Held, Hows, Part, claims, pack, refused};
 
 /// The kind of workbook.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -27,7 +27,7 @@ const MOST_XLS: usize = 32 * 1024 * 1024;
 
 type Lines = Vec<Cells>;
 
-pub(super) fn read(name: &str, bytes: &[u8], book: Book, budget: &Budget) -> Vec<Part> {
+pub(super) fn read(name: &str, bytes: &[u8], book: Book, hows: &Hows, budget: &Budget) -> Vec<Part> {
     let sheets = match book {
         Book::Xlsx => xlsx(bytes, budget),
         Book::Xls => xls(bytes, budget),
@@ -39,10 +39,12 @@ pub(super) fn read(name: &str, bytes: &[u8], book: Book, budget: &Budget) -> Vec
     };
     let filled: Vec<_> =
         sheets.into_iter().filter(|(_, cells)| !matches!(cells, Ok(cells) if cells.is_empty())).collect();
-    let alone = filled.len() == 1;
-    let parts = filled.into_iter().map(|(sheet, cells)| {
-        let called = if alone { name.to_owned() } else { format!("{name}/{sheet}") };
-        match cells.and_then(|cells| table(&sheet, cells)) {
+    let alone = filled.iter().filter(|(sheet, _)| !sheet.hidden).count() == 1;
+    let parts = filled.into_iter().map(|(Named { name: sheet, hidden }, cells)| {
+        let called = if alone && !hidden { name.to_owned() } else { format!("{name}/{sheet}") };
+        let how = hows.get(&called).cloned().unwrap_or_default();
+        match cells.and_then(|cells| table(&sheet, cells, &how)) {
+            Ok(table) if hidden => Part { name: called, held: Held::Hidden(table) },
             Ok(table) => Part { name: called, held: Held::Table(table) },
             Err(words) => refused(&called, &words),
         }
@@ -51,8 +53,8 @@ pub(super) fn read(name: &str, bytes: &[u8], book: Book, budget: &Budget) -> Vec
     if parts.is_empty() { vec![refused(name, "No sheet of the workbook holds anything.")] } else { parts }
 }
 
-fn table(sheet: &str, cells: Lines) -> Result<Table, String> {
-    let table = of_cells(cells, format!("the sheet “{sheet}”"))?;
+fn table(sheet: &str, cells: Lines, how: &HowRead) -> Result<Table, String> {
+    let table = of_cells(cells, format!("the sheet “{sheet}”"), how)?;
     if table.rows.is_empty() {
         return Err("The sheet has no rows below its headings.".to_owned());
     }
@@ -61,7 +63,19 @@ fn table(sheet: &str, cells: Lines) -> Result<Table, String> {
 
 const DAMAGED: &str = "The workbook is damaged or locked. Open it, save it anew without a password, and try again.";
 
-type Sheets = Result<Vec<(String, Result<Lines, String>)>, String>;
+/// A sheet by its name, and whether its workbook hides it.
+#[derive(Clone)]
+struct Named {
+    name: String,
+    hidden: bool,
+}
+
+type Sheets = Result<Vec<(Named, Result<Lines, String>)>, String>;
+
+fn named(sheets: &[Sheet]) -> Vec<Named> {
+    let named = |sheet: &Sheet| Named { name: sheet.name.clone(), hidden: sheet.visible != SheetVisible::Visible };
+    sheets.iter().map(named).collect()
+}
 
 fn xlsx(bytes: &[u8], budget: &Budget) -> Sheets {
     // The words of all cells are held while the sheets are read; so is what says how cells look.
@@ -70,8 +84,8 @@ fn xlsx(bytes: &[u8], budget: &Budget) -> Sheets {
         budget.hold(pack::size_of(&mut archive, part))?;
     }
     let mut book: Xlsx<_> = Xlsx::new(Cursor::new(bytes)).map_err(|_| DAMAGED.to_owned())?;
-    let names = book.sheet_names();
-    Ok(names.into_iter().map(|name| (name.clone(), xlsx_sheet(&mut book, &name, budget))).collect())
+    let sheets = named(book.sheets_metadata()).into_iter();
+    Ok(sheets.map(|sheet| (sheet.clone(), xlsx_sheet(&mut book, &sheet.name, budget))).collect())
 }
 
 /// Cell by cell: a sheet that says it reaches to its last corner takes no more room than it fills.
@@ -138,16 +152,16 @@ fn xls(bytes: &[u8], budget: &Budget) -> Sheets {
     if book.sheets_metadata().iter().any(|sheet| matches!(sheet.typ, SheetType::MacroSheet | SheetType::Vba)) {
         return Err("The file holds macros. Save it without them, and bring that in.".into());
     }
-    let names = book.sheet_names();
-    Ok(names.into_iter().map(|name| (name.clone(), range(book.worksheet_range(&name).ok(), budget))).collect())
+    let sheets = named(book.sheets_metadata()).into_iter();
+    Ok(sheets.map(|sheet| (sheet.clone(), range(book.worksheet_range(&sheet.name).ok(), budget))).collect())
 }
 
 fn ods(bytes: &[u8], budget: &Budget) -> Sheets {
     let mut archive = pack::again(bytes)?;
     check_repeats(pack::named(&mut archive, "content.xml").ok_or(DAMAGED)?)?;
     let mut book: Ods<_> = Ods::new(Cursor::new(bytes)).map_err(|_| DAMAGED.to_owned())?;
-    let names = book.sheet_names();
-    Ok(names.into_iter().map(|name| (name.clone(), range(book.worksheet_range(&name).ok(), budget))).collect())
+    let sheets = named(book.sheets_metadata()).into_iter();
+    Ok(sheets.map(|sheet| (sheet.clone(), range(book.worksheet_range(&sheet.name).ok(), budget))).collect())
 }
 
 /// In this format a row and a cell can say that they stand there a million times.

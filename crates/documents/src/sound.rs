@@ -19,10 +19,12 @@ fn check(part: &Part) -> Result<(), String> {
         Held::Refused(words) if !words.ends_with('.') => Err(format!("it is refused without a sentence: {words}")),
         Held::Wordless { what, .. } if what.is_empty() => Err("it is nothing".into()),
         Held::Refused(_) | Held::Wordless { .. } => Ok(()),
-        Held::Table(table) => match table.rows.iter().find(|row| row.cells.len() > table.columns.len()) {
-            Some(row) => Err(format!("row {} is wider than the headings", row.number)),
-            None => Ok(()),
-        },
+        Held::Table(table) | Held::Hidden(table) => {
+            match table.rows.iter().find(|row| row.cells.len() > table.columns.len()) {
+                Some(row) => Err(format!("row {} is wider than the headings", row.number)),
+                None => Ok(()),
+            }
+        }
         Held::Documents(documents) => documents.iter().try_for_each(|document| {
             let length = document.text.chars().count();
             let within = document.turns.iter().all(|turn| turn.from <= turn.to && turn.to <= length);

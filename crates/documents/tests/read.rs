@@ -4,9 +4,9 @@
 
 use std::io::{Cursor, Write};
 
-use iron_kite_core::formats::table::Table;
+use iron_kite_core::formats::table::{HowRead, Table};
 use iron_kite_core::listen::Document;
-use iron_kite_documents::{Held, Part, read};
+use iron_kite_documents::{Held, Hows, Part, read, read_as};
 use proptest::prelude::*;
 use zip::write::SimpleFileOptions;
 use zip::{CompressionMethod, ZipWriter};
@@ -152,10 +152,125 @@ fn captions_keep_speakers_and_times() {
         ]
     );
     assert_eq!((document.turns[1].from_ms, document.turns[1].to_ms), (Some(4_000), Some(3_607_250)));
-    let srt = "1\r\n00:00:01,000 --> 00:00:02,000\r\nWREN: Ready?\r\n\r\n2\r\n00:00:03,000 --> 00:00:04,000\r\nADA: Yes,\r\n\r\n3\r\n00:00:04,500 --> 00:00:05,000\r\n- I am.\r\n";
+    let srt = "1\r\n00:00:01,000 --> 00:00:02,000\r\nWREN: Ready?\r\n\r\n2\r\n00:00:03,000 --> 00:00:04,000\r\nADA: Yes,\r\n\r\n3\r\n00:00:04,500 --> 00:00:05,000\r\n- I am.\r\n\r\n\
+        4\r\n00:00:06,000 --> 00:00:07,000\r\nWREN: Go on.\r\n\r\n5\r\n00:00:08,000 --> 00:00:09,000\r\nADA: Here?\r\n";
     let document = documents("ramp.srt", srt.as_bytes()).remove(0);
-    assert_eq!(said(&document), [("WREN".into(), "Ready?".into()), ("ADA".to_owned(), "Yes, I am.".to_owned())]);
+    assert_eq!(said(&document)[..2], [("WREN".into(), "Ready?".into()), ("ADA".to_owned(), "Yes, I am.".to_owned())]);
     assert!(refusal("none.vtt", b"WEBVTT\n\nno times here\n").contains("no caption with a time"));
+}
+
+#[test]
+fn marks_among_the_words_of_captions_are_no_words() {
+    let srt = "1\n00:00:01,000 --> 00:00:02,000 X1:40 X2:600\n{\\an8}The <00:00:01.500>boat\nalign:start position:0%\n\n\
+        2\n00:00:03,000 --> 00:00:04,000\nDigo: it was late {again}.\n\n\
+        3\nThis one has no time.\n\n4\n00:00:05,000 --> soon\nNor this one.\n\n5\n00:00:06,000 --> 00:00:07,000\nThe end.\n";
+    let document = documents("film.srt", srt.as_bytes()).remove(0);
+    let words = "The boat Digo: it was late {again}. This one has no time. Nor this one. The end.";
+    // Whoever is written before words once in a film is nobody who speaks.
+    assert_eq!(said(&document), [(String::new(), words.to_owned())]);
+    assert_eq!(document.notes, ["2 captions say no time; their words stand where they stood"]);
+    assert_eq!((document.turns[0].from_ms, document.turns[0].to_ms), (Some(1_000), Some(7_000)));
+}
+
+#[test]
+fn each_mail_of_a_box_has_its_own_encoding() {
+    let utf8 = "From x Mon May  4 10:00:00 2026\nFrom: ann@x.example\nContent-Type: text/plain; charset=utf-8\n\nDie Fähre fiel aus.\n\n";
+    let mut all = utf8.as_bytes().to_vec();
+    for (charset, said) in
+        [("ISO-2022-JP", "船が遅れました"), ("windows-1251", "Паром опоздал"), ("UTF-16LE", "Zu spät")]
+    {
+        let encoding = encoding_rs::Encoding::for_label(charset.as_bytes()).unwrap();
+        let words = if charset == "UTF-16LE" {
+            said.encode_utf16().flat_map(u16::to_le_bytes).collect()
+        } else {
+            encoding.encode(said).0.into_owned()
+        };
+        let coded = base64::Engine::encode(&base64::engine::general_purpose::STANDARD, &words);
+        let head = format!(
+            "From x Mon May  4 10:00:00 2026\nFrom: {charset}@x.example\nContent-Type: text/plain; charset={charset}\n"
+        );
+        match charset {
+            "UTF-16LE" => all.extend(format!("{head}Content-Transfer-Encoding: base64\n\n{coded}\n\n").bytes()),
+            _ => {
+                all.extend(format!("{head}\n").bytes());
+                all.extend(words);
+                all.extend(b"\n\n");
+            }
+        }
+    }
+    let found = documents("all.mbox", &all);
+    let texts: Vec<&str> = found.iter().map(|document| document.text.trim()).collect();
+    assert_eq!(texts, ["Die Fähre fiel aus.", "船が遅れました", "Паром опоздал", "Zu spät"]);
+}
+
+#[test]
+fn a_document_of_another_program_is_read() {
+    let document = documents("talk.odt", include_bytes!("files/interview.odt")).remove(0);
+    assert_eq!(document.title, "Talk with a commuter from Hask");
+    assert_eq!(said(&document)[1].0, "Ines Corrie");
+    assert!(document.text.contains("the 7:10 boat & the 17:20 back"), "{}", document.text);
+    assert!(document.text.contains("Boat\tMissed\nTern\tthree times"), "{}", document.text);
+    // What was struck out or is somebody's remark is left out.
+    let content = "<office:document-content><office:body><office:text><text:tracked-changes><text:deletion><text:p>struck</text:p></text:deletion></text:tracked-changes>\
+        <text:h>Head</text:h><text:p>One<text:s text:c=\"2\"/>two<text:tab/>three<text:line-break/>four\
+        <office:annotation><text:p>a remark</text:p></office:annotation> &lt;five&gt;</text:p></office:text></office:body></office:document-content>";
+    let packed = zip(&[("mimetype", b"application/vnd.oasis.opendocument.text"), ("content.xml", content.as_bytes())]);
+    let document = documents("a.odt", &packed).remove(0);
+    assert_eq!(document.text, "Head\nOne  two\tthree\nfour <five>");
+    assert_eq!(document.notes, ["1 comment in it was not read"]);
+}
+
+#[test]
+fn what_is_not_read_is_said_to_be_what_it_is() {
+    let old = |stream: &str| {
+        let mut file = cfb::CompoundFile::create(Cursor::new(Vec::new())).unwrap();
+        file.create_stream(stream).unwrap().write_all(b"x").unwrap();
+        file.into_inner().into_inner()
+    };
+    for (name, bytes, words) in [
+        ("a.msg", old("/__properties_version1.0"), ".eml"),
+        ("a.doc", old("/WordDocument"), "DOCX"),
+        ("a.pptx", zip(&[("ppt/presentation.xml", b"x")]), "slides"),
+        (
+            "a.odp",
+            zip(&[("mimetype", b"application/vnd.oasis.opendocument.presentation"), ("content.xml", b"x")]),
+            "slides",
+        ),
+        ("a.yaml", b"name: value\nother: [a, b]\n".to_vec(), "YAML"),
+        ("a.rtf", b"{\\rtf1 words}".to_vec(), "RTF"),
+        ("a.xml", b"<?xml version=\"1.0\"?><a>words</a>".to_vec(), "XML"),
+    ] {
+        let told = refusal(name, &bytes);
+        assert!(told.contains(words), "{name}: {told}");
+    }
+    // Text by another name is a document.
+    assert_eq!(documents("a.rst", b"Title\n=====\n\nThe boat was off, twice.\n")[0].title, "Title");
+}
+
+#[test]
+fn hidden_sheets_are_left_out_and_named() {
+    let mut book = rust_xlsxwriter::Workbook::new();
+    for (name, hidden) in [("Shown", false), ("Secret", true)] {
+        let sheet = book.add_worksheet().set_name(name).unwrap().set_hidden(hidden);
+        sheet.write(0, 0, "text").unwrap();
+        sheet.write(1, 0, name).unwrap();
+    }
+    let parts = read("book.xlsx", &book.save_to_buffer().unwrap());
+    assert_eq!(parts[0].name, "book.xlsx");
+    assert!(matches!(&parts[0].held, Held::Table(table) if table.rows.len() == 1));
+    assert_eq!(parts[1].name, "book.xlsx/Secret");
+    assert!(matches!(&parts[1].held, Held::Hidden(table) if table.rows.len() == 1));
+}
+
+#[test]
+fn a_part_is_read_as_somebody_says() {
+    let how = |how| Hows::from([("a.csv".to_owned(), how)]);
+    let file = b"1|a\n2|b\n";
+    let table = |hows| tables(read_as("a.csv", file, &hows)).remove(0).1;
+    assert_eq!(table(how(HowRead { headings: Some(true), ..HowRead::default() })).columns, ["1", "a"]);
+    assert_eq!(table(how(HowRead { separator: Some(';'), ..HowRead::default() })).columns.len(), 1);
+    let part = read_as("a.csv", file, &how(HowRead { range: Some("x:y:z".into()), ..HowRead::default() })).remove(0);
+    assert!(matches!(part.held, Held::Refused(words) if words.contains("no range")));
 }
 
 const MAIL: &str = "From: =?utf-8?q?Zo=C3=AB_Brandt?= <Zoe@Hask.example>\r\nTo: office@crossing.example\r\n\

@@ -14,3 +14,4 @@ mod together;
 mod views;
 mod web;
 mod words;
+mod workspace;

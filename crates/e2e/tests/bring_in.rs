@@ -129,3 +129,25 @@ async fn a_channel_is_connected_and_looked_at() -> WebDriverResult<()> {
     assert_eq!(page.serious().await?, Vec::<String>::new());
     page.close().await
 }
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn a_table_is_read_otherwise() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("joss").await?;
+    page.go("/p/1/listen/bring-in").await?;
+    let file = server.dir().join("mess.tsv");
+    let rows: String = (3..9).map(|n| format!("{n}\tThe ferry number {n} was late again\tAnn\n")).collect();
+    std::fs::write(&file, format!("1\tIt was fine on the water\tBo\n2\t\"Not closed, he said\tAnn\n{rows}"))?;
+    page.see("input[type=file]").await?.send_keys(file.display().to_string()).await?;
+    page.see_text("[aria-label='To be looked at']", "takes").await?;
+    page.press_button("Read them as they stand").await?;
+    page.see_text("[data-part='mess.tsv']", "quotation marks as they stand, without headings").await?;
+    page.see_text("[data-counts]", "8 new").await?;
+    page.choose("[data-part] details select", "headings").await?;
+    page.see_text("[data-counts]", "7 new").await?;
+    page.choose("[data-part] details select", "a row like the others").await?;
+    page.press_button("Bring in 8 items").await?;
+    page.see_text("[data-job]", "mess.tsv").await?;
+    page.close().await
+}

@@ -18,14 +18,46 @@ const LONGEST: usize = 128;
 /// So many texts go through a model together.
 const BATCH: usize = 16;
 
+/// Many texts give way to everybody who works, so far: nobody waits for one of them.
+const GIVES_WAY: i32 = 15;
+
+/// The threads that models run on.
+#[derive(Clone)]
+pub struct Threads {
+    /// For what goes through a model alone, which somebody may wait for.
+    all: Arc<ThreadPool>,
+    /// One thread each: many batches side by side take less time than all threads on one after the other.
+    lanes: Vec<Arc<ThreadPool>>,
+}
+
+impl Threads {
+    /// So many of each sort. Those for what somebody waits for are as important as the thread that asks for them.
+    #[must_use]
+    pub fn new(count: usize) -> Self {
+        let pool = |threads| Arc::new(ThreadPool::with_num_threads(threads));
+        let lanes = std::thread::scope(|scope| {
+            let giving_way = scope.spawn(|| {
+                // Threads are as important as the one that starts them; where it may not give way, it does not.
+                let _ = rustix::process::nice(GIVES_WAY);
+                (0..count).map(|_| pool(1)).collect()
+            });
+            giving_way.join().unwrap_or_default()
+        });
+        Threads { all: pool(count), lanes }
+    }
+}
+
+impl fmt::Debug for Threads {
+    fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
+        f.write_str("Threads")
+    }
+}
+
 /// A model, ready to use.
 pub struct Encoder {
     model: Model,
     tokenizer: Tokenizer,
-    /// All threads, for what goes through the model alone.
-    all: Arc<ThreadPool>,
-    /// One thread each: many batches side by side take less time than all threads on one after the other.
-    lanes: Vec<Arc<ThreadPool>>,
+    threads: Threads,
 }
 
 impl fmt::Debug for Encoder {
@@ -39,12 +71,12 @@ fn fault(fault: impl fmt::Display) -> NoMeaning {
 }
 
 impl Encoder {
-    /// Loads the quick model that is part of the program, to run on so many threads. It takes some tenths of a second, and
+    /// Loads the quick model that is part of the program, to run on these threads. It takes some tenths of a second, and
     /// holds about 140 MB then, as its weights are laid out beforehand the way that they are multiplied.
     ///
     /// # Errors
     /// Where the program was built without the whole files of the model.
-    pub fn quick(threads: usize) -> Result<Self, NoMeaning> {
+    pub fn quick(threads: &Threads) -> Result<Self, NoMeaning> {
         let model = ModelOptions::with_all_ops()
             .prepack_weights(true)
             .load_static_slice(include_bytes!("../model/minilm-w8.onnx"));
@@ -56,7 +88,7 @@ impl Encoder {
     ///
     /// # Errors
     /// As [`Encoder::quick`].
-    pub fn close(threads: usize) -> Result<Self, NoMeaning> {
+    pub fn close(threads: &Threads) -> Result<Self, NoMeaning> {
         let model = ModelOptions::with_all_ops()
             .prepack_weights(true)
             .external_data_static("mpnet-w7a8.data", include_external_data!("../model/mpnet-w7a8.data"))
@@ -64,13 +96,12 @@ impl Encoder {
         Encoder::of(model.map_err(fault)?, include_bytes!("../model/mpnet-tokenizer.json"), threads)
     }
 
-    fn of(model: Model, tokenizer: &[u8], threads: usize) -> Result<Self, NoMeaning> {
+    fn of(model: Model, tokenizer: &[u8], threads: &Threads) -> Result<Self, NoMeaning> {
         let mut tokenizer = Tokenizer::from_bytes(tokenizer).map_err(fault)?;
         tokenizer.with_padding(None);
         let truncation = TruncationParams { max_length: LONGEST, ..TruncationParams::default() };
         tokenizer.with_truncation(Some(truncation)).map_err(fault)?;
-        let pool = |threads| Arc::new(ThreadPool::with_num_threads(threads));
-        Ok(Encoder { model, tokenizer, all: pool(threads), lanes: (0..threads).map(|_| pool(1)).collect() })
+        Ok(Encoder { model, tokenizer, threads: threads.clone() })
     }
 
     /// The numbers of the tokens of a text, as the model takes them.
@@ -94,7 +125,7 @@ impl Encoder {
         // The longest first, so that all lanes end at about the same time.
         let batches: Vec<&[usize]> = order.rchunks(BATCH).collect();
         let told = match batches[..] {
-            [one] => self.batch(one, &tokens, &self.all)?,
+            [one] => self.batch(one, &tokens, &self.threads.all)?,
             _ => self.side_by_side(&batches, &tokens)?,
         };
         let mut vectors = vec![None; texts.len()];
@@ -115,7 +146,7 @@ impl Encoder {
             Ok(told)
         };
         std::thread::scope(|scope| {
-            let lanes: Vec<_> = self.lanes.iter().map(|pool| scope.spawn(|| lane(pool))).collect();
+            let lanes: Vec<_> = self.threads.lanes.iter().map(|pool| scope.spawn(|| lane(pool))).collect();
             let told =
                 lanes.into_iter().map(|lane| lane.join().unwrap_or_else(|panic| std::panic::resume_unwind(panic)));
             Ok(told.collect::<Result<Vec<_>, _>>()?.into_iter().flatten().collect())
@@ -152,7 +183,7 @@ impl Encoder {
 /// Both models, each loaded when the first words are to be understood by it.
 #[derive(Debug)]
 pub struct Models {
-    threads: usize,
+    threads: Threads,
     quick: OnceLock<Result<Encoder, NoMeaning>>,
     close: OnceLock<Result<Encoder, NoMeaning>>,
 }
@@ -161,7 +192,7 @@ impl Models {
     /// The models, to run on so many threads.
     #[must_use]
     pub fn on(threads: usize) -> Self {
-        Models { threads, quick: OnceLock::new(), close: OnceLock::new() }
+        Models { threads: Threads::new(threads), quick: OnceLock::new(), close: OnceLock::new() }
     }
 }
 
@@ -174,10 +205,10 @@ impl Default for Models {
 
 impl Meaning for Models {
     fn vectors(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
-        self.quick.get_or_init(|| Encoder::quick(self.threads)).as_ref().map_err(Clone::clone)?.vectors(texts)
+        self.quick.get_or_init(|| Encoder::quick(&self.threads)).as_ref().map_err(Clone::clone)?.vectors(texts)
     }
 
     fn closer(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
-        self.close.get_or_init(|| Encoder::close(self.threads)).as_ref().map_err(Clone::clone)?.vectors(texts)
+        self.close.get_or_init(|| Encoder::close(&self.threads)).as_ref().map_err(Clone::clone)?.vectors(texts)
     }
 }

@@ -3,7 +3,7 @@
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
 use iron_kite_core::text::Vector;
-use iron_kite_meaning::Encoder;
+use iron_kite_meaning::{Encoder, Threads};
 use serde_json::Value;
 
 /// Sentences with their tokens and vectors, from an unrounded model run by Python's onnxruntime.
@@ -35,19 +35,19 @@ fn compared(model: &Encoder, file: &str) -> (f32, f32) {
 
 #[test]
 fn vectors_are_those_of_another_program() {
-    let (least, mean) = compared(&Encoder::quick(2).unwrap(), include_str!("golden.json"));
+    let (least, mean) = compared(&Encoder::quick(&Threads::new(2)).unwrap(), include_str!("golden.json"));
     assert!(least > 0.995 && mean > 0.999, "{least} {mean}");
 }
 
 #[test]
 fn what_sees_more_in_whole_numbers_is_near_to_what_it_was() {
-    let (least, mean) = compared(&Encoder::close(2).unwrap(), include_str!("golden_close.json"));
+    let (least, mean) = compared(&Encoder::close(&Threads::new(2)).unwrap(), include_str!("golden_close.json"));
     assert!(least > 0.95 && mean > 0.985, "{least} {mean}");
 }
 
 #[test]
 fn what_stands_beside_a_text_does_not_matter() {
-    for model in [Encoder::quick(1).unwrap(), Encoder::close(1).unwrap()] {
+    for model in [Encoder::quick(&Threads::new(1)).unwrap(), Encoder::close(&Threads::new(1)).unwrap()] {
         alone_as_together(&model);
     }
 }

@@ -95,6 +95,26 @@ impl Call {
         self.actor.as_ref().and_then(|actor| actor.user_id)
     }
 
+    /// A call of nobody, at a moment, for what is noted of whoever comes.
+    pub(crate) fn nobody(now: Timestamp) -> Self {
+        Call { actor: None, now, today: Date::ZERO, way: Way::Person }
+    }
+
+    /// Who asks, where it is the person and no program on their behalf: for what concerns who they are.
+    pub(crate) fn themselves(&self) -> Result<i64, Problem> {
+        self.by_no_program()?;
+        self.user_id().ok_or(Problem::NotSignedIn)
+    }
+
+    /// Makes sure that no program asks on somebody's behalf.
+    pub(crate) fn by_no_program(&self) -> Result<(), Problem> {
+        if self.way == Way::Program {
+            let words = "A program does not do this on your behalf. Sign in, and do it yourself.";
+            return Err(Problem::refused("not-by-program", words));
+        }
+        Ok(())
+    }
+
     /// The same call by another way.
     #[must_use]
     pub fn by(&self, way: Way) -> Self {

@@ -5,14 +5,15 @@ use std::sync::PoisonError;
 use iron_kite_core::problem::{Fault, Problem};
 use iron_kite_core::role::{Right, Role};
 use iron_kite_core::text::is_hidden;
+use iron_kite_store::Tx;
 use iron_kite_store::queries::people::{LinkRow, NewSession, SessionRow, User};
-use iron_kite_store::{Tx, Way};
 use jiff::{SignedDuration, Timestamp};
 use serde::{Deserialize, Serialize};
 use sha2::{Digest, Sha256};
 use utoipa::ToSchema;
 
 use crate::call::{Actor, App, Call};
+use crate::keys;
 use crate::passwords;
 
 /// A session lasts so long after signing in, whatever happens.
@@ -45,6 +46,10 @@ pub struct Member {
     pub role: Role,
     /// Whether the account was closed: what was done stays that person's.
     pub closed: bool,
+    /// Whether the person has a password: who was invited and has not joined has none.
+    pub joined: bool,
+    /// When the link ends by which the person sets a password, in milliseconds since 1970, where there is one.
+    pub link_ends_at: Option<i64>,
 }
 
 /// Where somebody is signed in.
@@ -155,6 +160,9 @@ pub fn sign_out(app: &App, call: &Call, key: &str) -> Result<(), Problem> {
 /// # Errors
 /// Where the store fails.
 pub fn who(app: &App, key: &str, now: Timestamp) -> Result<Option<Actor>, Problem> {
+    if key.starts_with(keys::TOKEN) {
+        return keys::who(app, key, now);
+    }
     let key_hash = hash_key(key);
     let unwritten = app.unwritten.lock().unwrap_or_else(PoisonError::into_inner).get(&key_hash).copied();
     let unwritten = unwritten.filter(|(_, ends)| *ends > now).map(|(user, _)| user);
@@ -166,9 +174,8 @@ pub fn who(app: &App, key: &str, now: Timestamp) -> Result<Option<Actor>, Proble
     let Some((user, seen)) = found else { return Ok(None) };
     let noted = Timestamp::from_millisecond(seen.unwrap_or_default()).is_ok_and(|seen| now < seen + NOTED);
     if !noted {
-        let call = Call { actor: None, now, today: jiff::civil::Date::ZERO, way: Way::Person };
         // Where it cannot be noted now, it is the next time.
-        let _ = app.write_open(&call, move |tx| Ok(tx.see_session(&key_hash, now.as_millisecond())?));
+        let _ = app.write_open(&Call::nobody(now), move |tx| Ok(tx.see_session(&key_hash, now.as_millisecond())?));
     }
     Ok(Some(actor(user)))
 }
@@ -178,7 +185,7 @@ pub fn who(app: &App, key: &str, now: Timestamp) -> Result<Option<Actor>, Proble
 /// # Errors
 /// Where nobody is signed in.
 pub fn my_sessions(app: &App, call: &Call, key: &str) -> Result<Vec<OpenSession>, Problem> {
-    let (me, hash) = (call.user_id().ok_or(Problem::NotSignedIn)?, hash_key(key));
+    let (me, hash) = (call.themselves()?, hash_key(key));
     let sessions = app.read(call, Right::Read, |rows| Ok(rows.sessions_of(me, call.now.as_millisecond(), IDLE)?))?;
     let view = |one: SessionRow| OpenSession {
         this: one.key_hash == hash,
@@ -195,7 +202,7 @@ pub fn my_sessions(app: &App, call: &Call, key: &str) -> Result<Vec<OpenSession>
 /// # Errors
 /// Where there is none of this name.
 pub fn end_my_session(app: &App, call: &Call, id: &str) -> Result<(), Problem> {
-    let me = call.user_id().ok_or(Problem::NotSignedIn)?;
+    let me = call.themselves()?;
     let (id, now) = (id.to_owned(), call.now.as_millisecond());
     app.write(call, Right::Read, move |tx| {
         let all = tx.rows().sessions_of(me, now, IDLE)?;
@@ -211,7 +218,7 @@ pub fn end_my_session(app: &App, call: &Call, id: &str) -> Result<(), Problem> {
 /// # Errors
 /// Where the present one is wrong, or the new one is easily guessed.
 pub fn change_own_password(app: &App, call: &Call, key: &str, new: &OwnPassword) -> Result<(), Problem> {
-    let me = call.user_id().ok_or(Problem::NotSignedIn)?;
+    let me = call.themselves()?;
     let (email, hash) = app.read(call, Right::Read, |rows| {
         let user = rows.users()?.into_iter().find(|user| user.id == me).ok_or(Problem::NotSignedIn)?;
         let hash = rows.user_by_email(&user.email)?.and_then(|(_, hash)| hash);
@@ -230,7 +237,7 @@ pub fn change_own_password(app: &App, call: &Call, key: &str, new: &OwnPassword)
 /// # Errors
 /// Where no owner would be left.
 pub fn leave(app: &App, call: &Call) -> Result<(), Problem> {
-    let me = call.user_id().ok_or(Problem::NotSignedIn)?;
+    let me = call.themselves()?;
     app.write(call, Right::Read, move |tx| {
         let user = tx.rows().users()?.into_iter().find(|user| user.id == me).ok_or(Problem::NotSignedIn)?;
         tx.set_closed(&user.email, true)?;
@@ -244,6 +251,7 @@ pub fn leave(app: &App, call: &Call) -> Result<(), Problem> {
 /// # Errors
 /// Where nobody has the address, or no owner would be left.
 pub fn set_closed(app: &App, call: &Call, email: &str, closed: bool) -> Result<(), Problem> {
+    call.by_no_program()?;
     let email = email.trim().to_owned();
     app.write(call, Right::Own, move |tx| {
         tx.set_closed(&email, closed)?;
@@ -283,11 +291,17 @@ fn needs_owner(tx: &Tx<'_>) -> Result<(), Problem> {
 /// Where the right is missing.
 pub fn members(app: &App, call: &Call) -> Result<Vec<Member>, Problem> {
     app.read(call, Right::Own, |rows| {
-        let users = rows.users()?;
-        Ok(users
-            .into_iter()
-            .map(|user| Member { email: user.email, name: user.name, role: user.role, closed: user.closed })
-            .collect())
+        let (users, joined) = (rows.users()?, rows.with_password()?);
+        let links = rows.once_links(call.now.as_millisecond())?;
+        let view = |user: User| Member {
+            joined: joined.contains(&user.id),
+            link_ends_at: links.iter().find(|(id, _)| *id == user.id).map(|(_, ends_at)| *ends_at),
+            email: user.email,
+            name: user.name,
+            role: user.role,
+            closed: user.closed,
+        };
+        Ok(users.into_iter().map(view).collect())
     })
 }
 
@@ -296,6 +310,7 @@ pub fn members(app: &App, call: &Call) -> Result<Vec<Member>, Problem> {
 /// # Errors
 /// Where the address is taken or a field is not as it should be.
 pub fn add_member(app: &App, call: &Call, email: &str, name: &str, role: Role, password: &str) -> Result<i64, Problem> {
+    call.by_no_program()?;
     check_person(email, name)?;
     let hash = passwords::hash(password, email)?;
     let (email, name) = (email.trim().to_owned(), name.trim().to_owned());
@@ -307,6 +322,7 @@ pub fn add_member(app: &App, call: &Call, email: &str, name: &str, role: Role, p
 /// # Errors
 /// Where nobody has the address, or no owner would be left.
 pub fn set_role(app: &App, call: &Call, email: &str, role: Role) -> Result<(), Problem> {
+    call.by_no_program()?;
     let email = email.trim().to_owned();
     app.write(call, Right::Own, move |tx| {
         tx.set_role(&email, role)?;
@@ -320,6 +336,7 @@ pub fn set_role(app: &App, call: &Call, email: &str, role: Role) -> Result<(), P
 /// # Errors
 /// Where nobody has the address, or the password is too short.
 pub fn set_password(app: &App, call: &Call, email: &str, password: &str) -> Result<(), Problem> {
+    call.by_no_program()?;
     let hash = passwords::hash(password, email)?;
     let email = email.trim().to_owned();
     app.write(call, Right::Own, move |tx| Ok(tx.set_password(&email, &hash, None)?)).map(drop)

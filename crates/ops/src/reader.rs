@@ -2,7 +2,7 @@
 //! end as it likes.
 
 use iron_kite_core::problem::Problem;
-use iron_kite_documents::{Part, read};
+use iron_kite_documents::{Hows, Part, read_as};
 
 /// Reads files.
 pub trait Reader: Send + Sync {
@@ -13,11 +13,20 @@ pub trait Reader: Send + Sync {
 
 /// Somebody's turn to read.
 pub trait Reading {
-    /// What a file holds. What cannot be read, whatever it did to its reader, is a refused part.
+    /// What a file holds, read as somebody said where they did. What cannot be read, whatever it did to its reader, is a refused
+    /// part.
     ///
     /// # Errors
     /// Busy, where too many wait for their turn.
-    fn read(&mut self, name: &str, bytes: &[u8]) -> Result<Vec<Part>, Problem>;
+    fn read_as(&mut self, name: &str, bytes: &[u8], hows: &Hows) -> Result<Vec<Part>, Problem>;
+
+    /// The same where nobody said how.
+    ///
+    /// # Errors
+    /// Busy, where too many wait for their turn.
+    fn read(&mut self, name: &str, bytes: &[u8]) -> Result<Vec<Part>, Problem> {
+        self.read_as(name, bytes, &Hows::new())
+    }
 
     /// What several files hold, each taken as it is read, until `take` says that it is enough. Small ones are read faster so:
     /// the next is read while one is taken.
@@ -49,7 +58,7 @@ impl Reader for Inside {
 }
 
 impl Reading for Inside {
-    fn read(&mut self, name: &str, bytes: &[u8]) -> Result<Vec<Part>, Problem> {
-        Ok(read(name, bytes))
+    fn read_as(&mut self, name: &str, bytes: &[u8], hows: &Hows) -> Result<Vec<Part>, Problem> {
+        Ok(read_as(name, bytes, hows))
     }
 }

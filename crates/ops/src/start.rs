@@ -9,8 +9,8 @@ use serde::{Deserialize, Serialize};
 use serde_json::json;
 use utoipa::ToSchema;
 
-use crate::call::{App, Call, fields};
-use crate::handover::add_team_with;
+use crate::call::{App, Call, Saved, fields};
+use crate::handover::{NewColumn, NewTeam, add_team, add_team_with};
 use crate::passwords;
 use crate::people::check_person;
 
@@ -71,6 +71,15 @@ const FIRST_COLUMNS: [(&str, StoryState); 4] = [
     ("Checking", StoryState::InCheck),
     ("Done", StoryState::Done),
 ];
+
+/// Adds a team with the columns that a new team has.
+///
+/// # Errors
+/// Where its name is not as it should be.
+pub fn add_first_team(app: &App, call: &Call, name: &str) -> Result<Saved, Problem> {
+    let columns = FIRST_COLUMNS.map(|(title, state)| NewColumn { title: title.to_owned(), state });
+    add_team(app, call, NewTeam { name: name.to_owned(), columns: columns.into() })
+}
 
 /// Whether the workspace waits for its first owner.
 ///

@@ -1,6 +1,7 @@
 //! Use cases on workspaces of their own.
 
 mod attachments;
+mod bring_in;
 mod checking;
 mod closer;
 mod collections;
@@ -8,6 +9,7 @@ mod common;
 mod decide;
 mod grouping;
 mod history;
+mod keys;
 mod line;
 mod market;
 mod mending;

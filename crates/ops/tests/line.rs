@@ -9,17 +9,17 @@ use iron_kite_core::listen::Columns;
 use iron_kite_core::plan::ReleaseState;
 use iron_kite_core::role::Role;
 use iron_kite_core::specify::StoryState;
-use iron_kite_core::things::{FindingId, IdeaId, ReleaseId, Thing, ThingKind, WorkItemId};
+use iron_kite_core::things::{FindingId, IdeaId, ReleaseId, TeamId, Thing, ThingKind, WorkItemId};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_ops::decide::{DecisionInput, NewIdea};
-use iron_kite_ops::handover::{HandOver, NewColumn, NewTeam, QueuePlace};
+use iron_kite_ops::handover::{ColumnChange, HandOver, NewColumn, NewTeam, QueuePlace, TeamChange, TeamPeople};
 use iron_kite_ops::learn::NewResult;
 use iron_kite_ops::listen::{FindingChange, ItemQuery, NewFinding};
 use iron_kite_ops::map::{MapPlace, NewTitled};
 use iron_kite_ops::plan::ReleaseStep;
 use iron_kite_ops::specify::{NewEpic, NewStory};
 use iron_kite_ops::things::{Edit, LinkEnds};
-use iron_kite_ops::{Call, decide, handover, learn, listen, map, plan, specify, things, trace};
+use iron_kite_ops::{Call, decide, handover, history, learn, listen, map, plan, specify, things, trace};
 use serde_json::{Value, json};
 
 const TABLE: &str = "text,who,account,boat\n\
@@ -334,4 +334,53 @@ fn links_of_the_line_are_edited_like_fields_under_its_rules() {
     let apart = set(&command(), other.thing(), &json!({ "ideas": [1, scan.id], "title": "Lost" })).unwrap_err();
     assert_eq!(apart.code(), "other-product");
     assert_eq!(w.rows(Collection::Finding, &["title"])[1], [json!("No place on deck")]);
+}
+
+#[test]
+fn a_teams_columns_change_under_what_stands_in_them() {
+    let w = workspace();
+    let l = line(&w);
+    let story = l.stories[0];
+    put(&w, &l, story, Some(l.releases[1]), None);
+    let team = TeamId(1);
+    let view = || handover::teams(&w.app, &command()).unwrap().remove(0);
+    let state = || handover::queue(&w.app, &command(), team).unwrap().stories[0].item.state;
+    let to = HandOver { rev: rev(&w, story.thing()), team_id: team };
+    handover::hand_over(&w.app, &command(), story, to).unwrap();
+    let arrive = |title: &str| ColumnChange { id: None, title: title.into(), state: StoryState::HandedOver };
+    // Its columns without the one at a place, the first with another state.
+    let columns = |skip: usize, first: StoryState| -> Vec<ColumnChange> {
+        let all = view().columns.into_iter().enumerate().filter(|(at, _)| *at != skip);
+        let state = |at, state| if at == 0 { first } else { state };
+        all.map(|(at, one)| ColumnChange { id: Some(one.id), title: one.title, state: state(at, one.state) }).collect()
+    };
+    let change = |columns| {
+        let to = TeamChange { rev: view().team.rev, name: "Slipway".into(), columns };
+        handover::change_team(&w.app, &command(), team, to)
+    };
+    // The column in which it stands cannot go, another one can.
+    assert_eq!(change(columns(0, StoryState::HandedOver)).unwrap_err().code(), "invalid");
+    let mut without = columns(0, StoryState::HandedOver);
+    without.push(arrive("New"));
+    assert_eq!(change(without).unwrap_err().code(), "column-in-use");
+    change(columns(2, StoryState::HandedOver)).unwrap();
+    assert_eq!((view().columns.len(), view().team.name.as_str()), (2, "Slipway"));
+    // What stands in a column takes its state.
+    let mut other = columns(9, StoryState::InBuild);
+    other.push(arrive("New"));
+    let saved = change(other).unwrap();
+    assert_eq!((view().columns.len(), state()), (3, StoryState::InBuild));
+    history::undo_set(&w.app, &command(), saved.change.unwrap()).unwrap();
+    assert_eq!((view().columns.len(), state()), (2, StoryState::HandedOver));
+    // A contributor moves it in the queue of their team, and in no other.
+    let joss = w.person(Role::Contributor);
+    let place = || QueuePlace { rev: rev(&w, story.thing()), column_id: view().columns[1].id, before: None };
+    assert_eq!(handover::move_in_queue(&w.app, &joss, story, place()).unwrap_err().code(), "not-allowed");
+    let people = vec![joss.actor.as_ref().unwrap().user_id.unwrap()];
+    handover::set_team_people(&w.app, &command(), team, TeamPeople { people }).unwrap();
+    handover::move_in_queue(&w.app, &joss, story, place()).unwrap();
+    assert_eq!(state(), StoryState::InBuild);
+    // A team that was handed something stays.
+    let refused = handover::remove_team(&w.app, &command(), team, view().team.rev).unwrap_err();
+    assert_eq!(refused.code(), "team-in-use");
 }

@@ -19,7 +19,7 @@ const TALK: &str = "WEBVTT\n\n00:00:01.000 --> 00:00:03.000\n<v Wren>How was the
 const SOUND: &[u8] = b"RIFF\x24\x00\x00\x00WAVEfmt the rest does not matter here";
 
 fn bring(w: &Workspace, name: &str, bytes: &[u8]) -> Saved {
-    listen::bring_in_file(&w.app, &command(), w.product, name, bytes, &BTreeMap::new(), AtOnce::default()).unwrap().0
+    listen::bring_in_file(&w.app, &command(), w.product, name, bytes, &BTreeMap::new(), &AtOnce::default()).unwrap().0
 }
 
 fn first(w: &Workspace) -> ItemView {

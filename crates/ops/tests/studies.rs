@@ -70,10 +70,10 @@ fn a_recording_is_brought_in_for_a_study() {
     let file = "WEBVTT\n\n00:01.000 --> 00:02.000\n<v Wren>Where do you wait, and for how long?\n\n\
                 00:03.000 --> 00:09.000\n<v Piet Haverlock>In the lane, an hour or more, every Monday morning.\n";
     let options = AtOnce { study: Some(study), ..AtOnce::default() };
-    let bring = |options| {
-        listen::bring_in_file(&w.app, &command(), w.product, "talk.vtt", file.as_bytes(), &BTreeMap::new(), options)
+    let bring = |options: AtOnce| {
+        listen::bring_in_file(&w.app, &command(), w.product, "talk.vtt", file.as_bytes(), &BTreeMap::new(), &options)
     };
-    let (saved, _) = bring(options).unwrap();
+    let (saved, _) = bring(options.clone()).unwrap();
     assert!(saved.change.is_some());
     let seen = w.rows(Collection::Study, &["item_count", "participants"]);
     assert_eq!((&seen[0][0], &seen[0][1][0]["label"]), (&json!(1), &json!("Piet Haverlock")));

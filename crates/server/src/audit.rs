@@ -13,7 +13,7 @@ use actix_web::body::MessageBody;
 use actix_web::dev::{ServiceRequest, ServiceResponse};
 use actix_web::http::{Method, StatusCode};
 use actix_web::middleware::Next;
-use actix_web::{Error, HttpMessage, web};
+use actix_web::{Error, HttpMessage, HttpRequest, web};
 use iron_kite_core::role::Role;
 use iron_kite_ops::Actor;
 use jiff::Timestamp;
@@ -92,7 +92,16 @@ pub(crate) fn typed(email: &str) -> Value {
     if shaped { json!({ "address": email.trim().chars().take(ADDRESS).collect::<String>() }) } else { Value::Null }
 }
 
-/// The middleware: notes what takes an owner, and what was refused.
+/// What an operation is about, as it is noted: it is noted then whoever may do it.
+#[derive(Clone)]
+struct About(Value);
+
+/// Says what an operation is about. No secrets.
+pub(crate) fn about(request: &HttpRequest, what: Value) {
+    request.extensions_mut().insert(About(what));
+}
+
+/// The middleware: notes what takes an owner, what says what it is about, and what was refused.
 pub(crate) async fn audit<B: MessageBody>(request: ServiceRequest, next: Next<B>) -> Result<ServiceResponse<B>, Error> {
     let known = request.app_data::<web::Data<Desk>>().zip(request.app_data::<web::Data<Asks>>());
     let Some((desk, asks)) = known.map(|(desk, asks)| (desk.get_ref().clone(), asks.clone())) else {
@@ -109,8 +118,9 @@ pub(crate) async fn audit<B: MessageBody>(request: ServiceRequest, next: Next<B>
     let refused = [StatusCode::FORBIDDEN, StatusCode::TOO_MANY_REQUESTS, StatusCode::MISDIRECTED_REQUEST].contains(&status)
         // Whoever opens a page is nobody at first; to send something as nobody is another matter.
         || (status == StatusCode::UNAUTHORIZED && method != Method::GET);
+    let about = answer.request().extensions().get::<About>().cloned();
     // Signing in is noted where it is done, with the address.
-    if (!takes_owner && !refused) || path.ends_with("/session") {
+    if (!takes_owner && !refused && about.is_none()) || path.ends_with("/session") {
         return Ok(answer);
     }
     let noted = answer.request().extensions().get::<Actor>().cloned();
@@ -122,6 +132,12 @@ pub(crate) async fn audit<B: MessageBody>(request: ServiceRequest, next: Next<B>
     let place =
         if takes_owner { path } else { asks.pattern_of(&method, &path).unwrap_or_else(|| "another address".into()) };
     let outcome = if status.is_success() { DONE.to_owned() } else { format!("refused ({})", status.as_u16()) };
-    desk.0.audit.note(&format!("{method} {place}"), who.as_ref(), &from, &outcome, Value::Null);
+    desk.0.audit.note(
+        &format!("{method} {place}"),
+        who.as_ref(),
+        &from,
+        &outcome,
+        about.map_or(Value::Null, |about| about.0),
+    );
     Ok(answer)
 }

@@ -7,8 +7,10 @@ use std::thread::JoinHandle;
 use std::time::Duration;
 
 use actix_web::dev::Payload;
+use actix_web::http::header::AUTHORIZATION;
 use actix_web::{FromRequest, HttpMessage, HttpRequest, web};
 use iron_kite_core::problem::Problem;
+use iron_kite_ops::keys::TOKEN;
 use iron_kite_ops::{Actor, App, Call, people};
 use iron_kite_store::Way;
 use jiff::{Timestamp, ZonedDateTime};
@@ -55,6 +57,8 @@ pub(crate) struct Shared {
     pub(crate) first_code: Option<String>,
     pub(crate) demo: bool,
     pub(crate) behind_tls: bool,
+    /// Whether messages go out by a mail server.
+    pub(crate) mails: bool,
 }
 
 /// The key that a request brought, not yet looked up.
@@ -73,7 +77,13 @@ impl Caller {
 
     /// The key that a request brought.
     pub(crate) fn of(desk: &Desk, request: &HttpRequest) -> Self {
-        let key = request.cookie(desk.cookie()).map(|cookie| cookie.value().to_owned());
+        let cookie = || request.cookie(desk.cookie()).map(|cookie| cookie.value().to_owned());
+        // What is no token opens nothing: a session's key comes as a cookie, which other places cannot send along.
+        let token = request.headers().get(AUTHORIZATION).and_then(|value| value.to_str().ok()?.strip_prefix("Bearer "));
+        let key = match token {
+            Some(token) => Some(token.trim().to_owned()).filter(|token| token.starts_with(TOKEN)),
+            None => cookie(),
+        };
         Caller { key, known: request.extensions().get::<Actor>().cloned() }
     }
 }
@@ -109,6 +119,7 @@ impl Desk {
         dir: &Path,
         demo: bool,
         behind_tls: bool,
+        mails: bool,
         first_code: Option<String>,
     ) -> Result<Self, String> {
         let live = Live::new();
@@ -129,6 +140,7 @@ impl Desk {
             first_code,
             demo,
             behind_tls,
+            mails,
         })))
     }
 
@@ -193,6 +205,9 @@ fn carry_out<T>(
     use_case: impl FnOnce(&App, &Call) -> Result<T, Problem>,
 ) -> Result<T, Problem> {
     let mut call = present();
+    if caller.key.as_deref().is_some_and(|key| key.starts_with(TOKEN)) {
+        call.way = Way::Program;
+    }
     call.actor = match (caller.known, &caller.key) {
         (Some(actor), _) => Some(actor),
         (None, Some(key)) => people::who(app, key, call.now)?,

@@ -22,11 +22,13 @@
 
 mod assets;
 mod audit;
+mod backups;
 pub mod command;
 mod demo;
 mod desk;
 mod evaluate;
 mod floods;
+mod fresh;
 mod guard;
 mod health;
 mod live;

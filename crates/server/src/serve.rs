@@ -24,6 +24,7 @@ use tracing_actix_web::{RootSpanBuilder, TracingLogger};
 use crate::assets;
 use crate::audit::audit;
 use crate::desk::{Desk, present};
+use crate::fresh::Fresh;
 use crate::guard::{guard, refused};
 use crate::outside::{Doors, MailOut, MailServer, MailWay};
 use crate::problem::{json_config, path_config, query_config};
@@ -70,11 +71,14 @@ const SILENT: Duration = Duration::from_secs(15);
 const FIRST: Duration = Duration::from_secs(8);
 /// Browsers that saw it behind TLS ask for it so for a year.
 const TLS_ONLY: &str = "max-age=31536000";
+/// Long work gives way to everybody who works, so far.
+const JOBS_GIVE_WAY: i32 = 15;
 /// Use cases that run at once. Those that write wait for the disk together, so there are many.
 const BLOCKING: usize = 64;
 
 /// Serves a workspace until the program is stopped. Prints the address once it listens.
 pub(crate) fn serve(dir: &Path, options: &ServeOptions) -> Result<(), String> {
+    let fresh = Fresh::in_folder(dir);
     make_private(dir)?;
     // Held until the end.
     let _lock = Lock::take(dir).map_err(|fault| fault.to_string())?;
@@ -91,21 +95,25 @@ pub(crate) fn serve(dir: &Path, options: &ServeOptions) -> Result<(), String> {
     let app = app.with_meaning(Box::new(Models::default())).with_reader(Box::new(Apart::default()));
     let waits = iron_kite_ops::start::start(&app).map_err(|problem| problem.to_string())?.needs_owner;
     let first_code = waits.then(people::new_code).transpose().map_err(|problem| problem.to_string())?;
-    let desk = Desk::new(app, dir, options.demo, options.behind_tls, first_code)?;
+    let desk = Desk::new(app, dir, options.demo, options.behind_tls, options.mail.is_some(), first_code)?;
     jobs::recover(&desk.0.app, &present()).map_err(|problem| problem.to_string())?;
     listen::seal_keys(&desk.0.app, &present()).map_err(|problem| problem.to_string())?;
     listen::finish_erasing(&desk.0.app, &present()).map_err(|problem| problem.to_string())?;
     notice::recover_outbox(&desk.0.app, &present()).map_err(|problem| problem.to_string())?;
-    beside(&desk, "jobs", jobs::work)?;
-    beside(&desk, "afterwards", afterwards::work)?;
-    beside(&desk, "post", afterwards::post)?;
-    actix_web::rt::System::new().block_on(run(desk, options)).map_err(|fault| fault.to_string())
+    beside(&desk, "jobs", JOBS_GIVE_WAY, jobs::work)?;
+    beside(&desk, "afterwards", 0, afterwards::work)?;
+    beside(&desk, "post", 0, afterwards::post)?;
+    actix_web::rt::System::new().block_on(run(desk, options, fresh)).map_err(|fault| fault.to_string())
 }
 
 /// Work that goes on beside the answers, for as long as the program runs.
-fn beside(desk: &Desk, name: &str, work: fn(&App, fn() -> Call)) -> Result<(), String> {
+fn beside(desk: &Desk, name: &str, gives_way: i32, work: fn(&App, fn() -> Call)) -> Result<(), String> {
     let shared = Arc::clone(&desk.0);
-    let work = move || work(&shared.app, present);
+    let work = move || {
+        // Of this thread alone; where it may not, it is as important as all others.
+        let _ = rustix::process::nice(gives_way);
+        work(&shared.app, present);
+    };
     let thread = std::thread::Builder::new().name(name.into()).spawn(work).map_err(|fault| fault.to_string())?;
     desk.0.beside.lock().unwrap_or_else(PoisonError::into_inner).push((name.to_owned(), thread));
     Ok(())
@@ -144,7 +152,7 @@ fn connections() -> usize {
     usize::try_from(each).unwrap_or(64)
 }
 
-async fn run(desk: Desk, options: &ServeOptions) -> std::io::Result<()> {
+async fn run(desk: Desk, options: &ServeOptions, fresh: Fresh) -> std::io::Result<()> {
     let first_code = desk.0.first_code.clone();
     let (behind_tls, hosts) =
         (options.behind_tls, Hosts(options.hosts.iter().map(|host| host.to_lowercase()).collect()));
@@ -173,6 +181,7 @@ async fn run(desk: Desk, options: &ServeOptions) -> std::io::Result<()> {
     .tcp_nodelay(true)
     .shutdown_timeout(2)
     .bind((options.address.as_str(), options.port))?;
+    fresh.stays();
     for address in server.addrs() {
         let mut out = std::io::stdout().lock();
         if let Some(code) = &first_code {

@@ -3,6 +3,7 @@
 mod bad_input;
 mod bring_in;
 mod channels;
+mod command;
 mod described;
 mod durable;
 mod files_out;

@@ -6,7 +6,7 @@ use iron_kite_testkit::{Client, Server};
 use serde_json::{Value, json};
 
 /// Routes that anybody may use: the start page and the sign-in.
-const OPEN: [&str; 10] = [
+const OPEN: [&str; 12] = [
     "GET /start",
     "POST /start",
     "POST /session",
@@ -19,6 +19,9 @@ const OPEN: [&str; 10] = [
     "GET /open/requests/{key}",
     "GET /open/senders/{key}",
     "POST /open/senders/{key}",
+    // Whoever has a link that works once sets a password by it.
+    "POST /joining/look",
+    "POST /joining",
 ];
 /// Routes that only ask, though what they ask does not fit into an address.
 const ASK: [&str; 8] = [
@@ -32,8 +35,10 @@ const ASK: [&str; 8] = [
     "POST /collections/{collection}/export",
 ];
 /// Routes that write what only concerns whoever asks.
-const MINE: [&str; 9] = [
+const MINE: [&str; 11] = [
     "PUT /me/password",
+    "POST /me/tokens",
+    "DELETE /tokens/{id}",
     "PUT /following/{kind}/{id}",
     "POST /notices/read",
     "PUT /notices/settings",
@@ -45,7 +50,7 @@ const MINE: [&str; 9] = [
     "POST /changes/{id}/undo/part",
 ];
 /// Routes that a contributor may write to.
-const LISTEN: [&str; 31] = [
+const LISTEN: [&str; 33] = [
     "POST /comments",
     "PATCH /comments/{id}",
     "POST /comments/{id}/resolved",
@@ -56,6 +61,8 @@ const LISTEN: [&str; 31] = [
     "POST /collections/{collection}/things",
     "POST /collections/{collection}/things/table",
     "POST /attachments",
+    // In a team that they belong to, as the demo's contributor does.
+    "POST /handover/stories/{id}/column",
     "POST /listen/imports",
     "POST /listen/files",
     "POST /listen/notes",
@@ -65,6 +72,7 @@ const LISTEN: [&str; 31] = [
     "POST /listen/merge",
     "POST /listen/split",
     "POST /listen/files/counts",
+    "POST /listen/files/read",
     "POST /jobs/{id}/cancel",
     "POST /listen/findings",
     "POST /listen/findings/{id}/excerpts",
@@ -83,8 +91,16 @@ const LISTEN: [&str; 31] = [
     "POST /listen/items/{id}/recording",
 ];
 /// Routes that only an owner may use.
-const OWN: [&str; 15] = [
+const OWN: [&str; 23] = [
     "PUT /members/closed",
+    "PUT /members/role",
+    "POST /members",
+    "POST /members/link",
+    "GET /tokens",
+    "DELETE /products/{id}",
+    "DELETE /handover/teams/{id}",
+    "GET /workspace",
+    "POST /workspace/backups",
     "GET /calendar-links",
     "DELETE /calendar-links/{id}",
     "GET /listen/people/{id}/erasure",
@@ -200,6 +216,15 @@ fn body(path: &str) -> Value {
         "/listen/findings/merge" => json!({ "keep": 1, "others": [] }),
         "/listen/merge" => json!({ "kind": "person", "keep": 1, "others": [] }),
         "/me/password" => json!({ "present": "x", "password": "x" }),
+        "/me/tokens" => json!({ "name": "x", "role": "viewer" }),
+        "/members" | "/members/role" => {
+            json!({ "email": "nobody@crossing.example", "name": "Nobody", "role": "viewer" })
+        }
+        "/members/link" => json!({ "email": "nobody@crossing.example" }),
+        "/listen/files/read" => json!({ "file": 1, "part": "x", "how": {} }),
+        "/handover/teams/{id}" => {
+            json!({ "rev": 0, "name": "x", "columns": [{ "title": "x", "state": "handed_over" }] })
+        }
         "/members/closed" => json!({ "email": "nobody@crossing.example", "closed": true }),
         "/handover/teams" => json!({ "name": "x", "columns": [{ "title": "x", "state": "handed_over" }] }),
         _ => json!({

@@ -15,7 +15,7 @@ use serde_json::{Value, json};
 use examples::{Write, around, building, deciding, listening};
 
 /// Routes by which nothing is changed that somebody would take back.
-const ELSEWHERE: [&str; 46] = [
+const ELSEWHERE: [&str; 55] = [
     // What only asks.
     "POST collections/{collection}/export",
     "POST collections/{collection}/groups",
@@ -27,6 +27,7 @@ const ELSEWHERE: [&str; 46] = [
     "POST decide/scores/why",
     "POST fields/{id}/conversion/preview",
     "POST listen/files/counts",
+    "POST listen/files/read",
     "POST rules/try",
     // What takes back and does again.
     "POST changes/{id}/undo",
@@ -63,7 +64,15 @@ const ELSEWHERE: [&str; 46] = [
     "POST views/{id}/calendar",
     "PUT following/{kind}/{id}",
     "PUT me/password",
+    "DELETE tokens/{id}",
+    "POST joining",
+    "POST joining/look",
+    "POST me/tokens",
+    "POST members",
+    "POST members/link",
+    "POST workspace/backups",
     "PUT members/closed",
+    "PUT members/role",
     "PUT notices/settings",
     "PUT visit",
 ];

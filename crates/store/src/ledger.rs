@@ -24,6 +24,8 @@ pub type ChangeSetId = i64;
 pub enum Way {
     /// Somebody did it in the interface or by a command.
     Person,
+    /// A program did it on somebody's behalf, with a token of theirs.
+    Program,
     /// It came with a file.
     Import,
     /// It took back or did again another change.
@@ -38,6 +40,7 @@ impl Way {
     pub(crate) fn name(self) -> &'static str {
         match self {
             Way::Person => "person",
+            Way::Program => "program",
             Way::Import => "import",
             Way::Undo => "undo",
             Way::Engine => "engine",

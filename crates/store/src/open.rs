@@ -40,6 +40,8 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0025_outsiders.sql")),
     M::up(include_str!("../migrations/0026_files.sql")),
     M::up(include_str!("../migrations/0027_listed.sql")),
+    M::up(include_str!("../migrations/0028_read_as.sql")),
+    M::up(include_str!("../migrations/0029_workspace.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

@@ -1074,6 +1074,7 @@ export interface paths {
         };
         get?: never;
         put?: never;
+        /** Whoever edits moves stories in any queue, and a contributor in those of the teams that they belong to. */
         post: operations["move_in_queue"];
         delete?: never;
         options?: never;
@@ -1092,6 +1093,22 @@ export interface paths {
         put?: never;
         post: operations["add_team"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/handover/teams/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["change_team"];
+        post?: never;
+        delete: operations["remove_team"];
         options?: never;
         head?: never;
         patch?: never;
@@ -1187,6 +1204,40 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["cancel_job"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/joining": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Sets a password by a link, which ends with it. */
+        post: operations["join"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/joining/look": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Whom a link is for, that works once. Its key stands in no address, as addresses are written down on their way. */
+        post: operations["invited"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1416,6 +1467,23 @@ export interface paths {
         get?: never;
         put?: never;
         post: operations["counts"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/listen/files/read": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Looks at a file that waits anew, with a part of it read as somebody says; it is brought in so, too. */
+        post: operations["read_anew"];
         delete?: never;
         options?: never;
         head?: never;
@@ -1990,6 +2058,24 @@ export interface paths {
         patch?: never;
         trace?: never;
     };
+    "/api/v1/me/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        /** The tokens of whoever asks. */
+        get: operations["my_tokens"];
+        put?: never;
+        /** Makes a token, by which a program asks on behalf of whoever makes it. */
+        post: operations["add_token"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/members": {
         parameters: {
             query?: never;
@@ -1999,7 +2085,8 @@ export interface paths {
         };
         get: operations["members"];
         put?: never;
-        post?: never;
+        /** Adds somebody, who sets a password by the link. */
+        post: operations["invite"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2015,6 +2102,39 @@ export interface paths {
         };
         get?: never;
         put: operations["close_member"];
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/members/link": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** A link by which somebody sets a password anew. */
+        post: operations["link_for"];
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/members/role": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put: operations["set_role"];
         post?: never;
         delete?: never;
         options?: never;
@@ -2209,6 +2329,22 @@ export interface paths {
         put?: never;
         post: operations["add_product"];
         delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/products/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        delete: operations["remove_product"];
         options?: never;
         head?: never;
         patch?: never;
@@ -2662,6 +2798,39 @@ export interface paths {
         patch: operations["edit"];
         trace?: never;
     };
+    "/api/v1/tokens": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["all_tokens"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/tokens/{id}": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        post?: never;
+        /** Ends a token: one's own, or for an owner anybody's. */
+        delete: operations["end_token"];
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
     "/api/v1/trace/{kind}/{id}": {
         parameters: {
             query?: never;
@@ -2736,6 +2905,39 @@ export interface paths {
         get?: never;
         put: operations["visit"];
         post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspace": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get: operations["state"];
+        put?: never;
+        post?: never;
+        delete?: never;
+        options?: never;
+        head?: never;
+        patch?: never;
+        trace?: never;
+    };
+    "/api/v1/workspace/backups": {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        get?: never;
+        put?: never;
+        /** Makes a backup in the folder of the workspace; the oldest goes where there are many. */
+        post: operations["back_up"];
         delete?: never;
         options?: never;
         head?: never;
@@ -2951,6 +3153,21 @@ export interface components {
         Backbone: {
             /** @description The activities from left to right, each with its steps. */
             activities: components["schemas"]["ActivityView"][];
+        };
+        /** @description A copy of the database in the folder of the workspace. */
+        BackupView: {
+            /**
+             * Format: int64
+             * @description When it was made, in milliseconds since 1970.
+             */
+            made_at: number;
+            /** @description The name of its file. */
+            name: string;
+            /**
+             * Format: int64
+             * @description Its size in bytes.
+             */
+            size: number;
         };
         /** @description What could not be taken, and why. */
         BadRow: {
@@ -3416,6 +3633,14 @@ export interface components {
             stage: string;
             /** @description The field that a thing is called by. */
             title_field: string;
+        };
+        /** @description A column that is there already, or a new one. */
+        ColumnChange: {
+            id?: components["schemas"]["TeamColumnId"] | null;
+            /** @description The state that a story in it has. */
+            state: components["schemas"]["StoryState"];
+            /** @description What the team calls it. */
+            title: string;
         };
         /** @description Which column holds what, by its place from 0. Columns not named here are kept beside the item. */
         Columns: {
@@ -4577,6 +4802,19 @@ export interface components {
             /** @description Why, and what to do. */
             words: string;
         };
+        /** @description How somebody says that a table is to be read; what is left open is told from the file. */
+        HowRead: {
+            /** @description The encoding, by a label of the WHATWG Encoding Standard. */
+            encoding?: string | null;
+            /** @description Whether there are headings above the rows. */
+            headings?: boolean | null;
+            /** @description Whether quotation marks hold cells together; they stand for themselves where not. */
+            quotes?: boolean | null;
+            /** @description The part of it that is read, as `B3:F200`. */
+            range?: string | null;
+            /** @description What separates the cells: a comma, a semicolon, a bar, a tab. */
+            separator?: string | null;
+        };
         /** @description A guess at how to reach an objective. */
         Idea: {
             /**
@@ -4828,6 +5066,13 @@ export interface components {
             /** @description Its stories. */
             stories: components["schemas"]["StoryBrief"][];
         };
+        /** @description Whom a link is for. */
+        Invited: {
+            /** @description The address to sign in with. */
+            email: string;
+            /** @description The name. */
+            name: string;
+        };
         /**
          * Format: int64
          * @description One thing that somebody gave us.
@@ -4958,6 +5203,13 @@ export interface components {
              */
             total: number;
         };
+        /** @description A password that is set by a link. */
+        Joining: {
+            /** @description What stands in the link. */
+            key: string;
+            /** @description The password: at least twelve characters. */
+            password: string;
+        };
         /** @description An idea with its place and what that rested on. */
         KeptPlace: {
             /** @description The estimates by the names of the fields. */
@@ -5045,6 +5297,16 @@ export interface components {
             /** @description The end nearer to the result. */
             to: components["schemas"]["Thing"];
         };
+        /** @description Whose link it is to be. */
+        LinkFor: {
+            /** @description The address of the account. */
+            email: string;
+        };
+        /** @description A link that somebody opened. */
+        LinkKey: {
+            /** @description What stands in it. */
+            key: string;
+        };
         /**
          * @description What a link between two things says. Its direction is that of the line: from the words to the result.
          * @enum {string}
@@ -5061,6 +5323,16 @@ export interface components {
             id: number;
             /** @description Its value as text. */
             text: string;
+        };
+        /** @description A token that was made. Its key is shown once and kept nowhere. */
+        MadeToken: {
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /** @description What a program sends: `Authorization: Bearer …`. */
+            key: string;
         };
         /** @description Where a story goes on the map. */
         MapPlace: {
@@ -5172,6 +5444,13 @@ export interface components {
             closed: boolean;
             /** @description The address. */
             email: string;
+            /** @description Whether the person has a password: who was invited and has not joined has none. */
+            joined: boolean;
+            /**
+             * Format: int64
+             * @description When the link ends by which the person sets a password, in milliseconds since 1970, where there is one.
+             */
+            link_ends_at?: number | null;
             /** @description The name. */
             name: string;
             /** @description What the person may do. */
@@ -5516,6 +5795,15 @@ export interface components {
              */
             value: number;
         };
+        /** @description Somebody who is to join. */
+        NewMember: {
+            /** @description The address to sign in with. */
+            email: string;
+            /** @description The name. */
+            name: string;
+            /** @description What the person may do. */
+            role: components["schemas"]["Role"];
+        };
         /** @description A note as it is typed. */
         NewNote: {
             /** @description The organisation of that person. */
@@ -5626,6 +5914,13 @@ export interface components {
         NewTitled: {
             /** @description A few words. */
             title: string;
+        };
+        /** @description A new token. */
+        NewToken: {
+            /** @description What it is for. */
+            name: string;
+            /** @description What it may do at most, and no more than whoever makes it. */
+            role: components["schemas"]["Role"];
         };
         /**
          * @description Why there is no forecast.
@@ -5806,6 +6101,16 @@ export interface components {
          * @enum {string}
          */
         Offers: "none" | "partly" | "fully";
+        /** @description A link that works once. It is shown once and kept nowhere. */
+        OnceLink: {
+            /**
+             * Format: int64
+             * @description When it ends, in milliseconds since 1970.
+             */
+            ends_at: number;
+            /** @description What stands in it. */
+            key: string;
+        };
         /** @description A form as its sender sees it. */
         OpenForm: {
             /** @description Its fields. */
@@ -5931,8 +6236,12 @@ export interface components {
         };
         /** @description A part of a file. */
         PartView: components["schemas"]["Holds"] & {
+            /** @description Whether that can be said: of tables, and of texts that could be one. */
+            can_say_how: boolean;
             /** @description Whether what tells who somebody is was covered in the last file of this source. */
             covers: boolean;
+            /** @description How it is read, as far as somebody said so. */
+            how: components["schemas"]["HowRead"];
             /** @description What it is called. */
             name: string;
         };
@@ -6202,6 +6511,18 @@ export interface components {
             /** @description Such as S14. */
             reference: string;
         };
+        /** @description How somebody says that a part of a file that waits is to be read. */
+        ReadAnew: {
+            /**
+             * Format: int64
+             * @description The number of the file.
+             */
+            file: number;
+            /** @description How it is to be read. */
+            how: components["schemas"]["HowRead"];
+            /** @description What the part is called. */
+            part: string;
+        };
         /** @description Which notices were read; all where none is named. */
         ReadNotices: {
             /** @description By number. */
@@ -6272,6 +6593,13 @@ export interface components {
             progress: components["schemas"]["Progress"];
             /** @description "3 days late" or "6 points over", where something is the matter. */
             trouble?: string | null;
+        };
+        /** @description What may be taken away, as nothing is in it: by number. */
+        Removable: {
+            /** @description Products. */
+            products: number[];
+            /** @description Teams. */
+            teams: number[];
         };
         /** @description A report as a page. */
         ReportPage: {
@@ -6375,6 +6703,13 @@ export interface components {
          * @enum {string}
          */
         Role: "viewer" | "contributor" | "editor" | "owner";
+        /** @description What somebody is from now on. */
+        RoleOf: {
+            /** @description The address of the account. */
+            email: string;
+            /** @description What the person may do. */
+            role: components["schemas"]["Role"];
+        };
         /** @description A number over things that are linked. */
         RollUp: {
             /** @description What is computed. */
@@ -6971,6 +7306,24 @@ export interface components {
             /** @description The password. */
             password: string;
         };
+        /** @description How large the workspace is, in bytes. */
+        SizeView: {
+            /**
+             * Format: int64
+             * @description All of it.
+             */
+            database: number;
+            /**
+             * Format: int64
+             * @description Files in it: attachments, recordings, what waits to be brought in.
+             */
+            files: number;
+            /**
+             * Format: int64
+             * @description What nothing takes any more, and is used again before it grows.
+             */
+            free: number;
+        };
         /**
          * Format: int64
          * @description Where words came from.
@@ -7183,6 +7536,10 @@ export interface components {
             columns: string[];
             /** @description What taking it so would do. */
             counts: components["schemas"]["Counts"];
+            /** @description What stands above the headings, and rows that may have been meant otherwise. */
+            doubts: components["schemas"]["BadRow"][];
+            /** @description Whether it has headings; columns are named by their places where not. */
+            headed: boolean;
             /** @description Which column is what: as it was remembered, or as far as names and contents tell. */
             proposed: components["schemas"]["Columns"];
             /** @description How it was read, in words. */
@@ -7213,6 +7570,18 @@ export interface components {
             /**
              * Format: int64
              * @description Its revision.
+             */
+            rev: number;
+        };
+        /** @description What a team is to be: its name, and all its columns from left to right. */
+        TeamChange: {
+            /** @description Its columns. */
+            columns: components["schemas"]["ColumnChange"][];
+            /** @description Its name. */
+            name: string;
+            /**
+             * Format: int64
+             * @description The revision that was seen.
              */
             rev: number;
         };
@@ -7319,6 +7688,30 @@ export interface components {
              * @description By how much the expected score of all that makes the cut would rise if it were known before deciding.
              */
             worth: number;
+        };
+        /** @description A token. */
+        TokenView: {
+            /** @description Whose it is. */
+            by: string;
+            /**
+             * Format: int64
+             * @description Its number.
+             */
+            id: number;
+            /**
+             * Format: int64
+             * @description When it was made, in milliseconds since 1970.
+             */
+            made_at: number;
+            /** @description What it is for. */
+            name: string;
+            /** @description What it may do at most. */
+            role: components["schemas"]["Role"];
+            /**
+             * Format: int64
+             * @description When it was used last.
+             */
+            used_at?: number | null;
         };
         /** @description One figure over the things of a group, and over all. */
         TotalOf: {
@@ -7738,6 +8131,19 @@ export interface components {
          * @description An epic or a story.
          */
         WorkItemId: number;
+        /** @description How the workspace is. */
+        WorkspaceState: {
+            /** @description Its backups, the newest first. */
+            backups: components["schemas"]["BackupView"][];
+            /** @description Where it lies, on the server. */
+            folder: string;
+            /** @description Whether messages go out by a mail server; they are kept as files where not. */
+            mail: boolean;
+            /** @description What may be taken away. */
+            removable: components["schemas"]["Removable"];
+            /** @description How large it is. */
+            size: components["schemas"]["SizeView"];
+        };
         /**
          * @description How far a timeline reaches at a glance.
          * @enum {string}
@@ -10273,6 +10679,73 @@ export interface operations {
             };
         };
     };
+    change_team: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["TeamChange"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    remove_team: {
+        parameters: {
+            query: {
+                /** @description The revision. */
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     set_team_people: {
         parameters: {
             query?: never;
@@ -10446,6 +10919,68 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["JobView"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    join: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["Joining"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    invited: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkKey"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Invited"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -11002,6 +11537,38 @@ export interface operations {
                 };
                 content: {
                     "application/json": components["schemas"]["Counts"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    read_anew: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["ReadAnew"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["PutDown"];
                 };
             };
             /** @description A problem (RFC 9457); nothing was changed */
@@ -12278,6 +12845,66 @@ export interface operations {
             };
         };
     };
+    my_tokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenView"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    add_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewToken"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["MadeToken"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     members: {
         parameters: {
             query?: never;
@@ -12306,6 +12933,38 @@ export interface operations {
             };
         };
     };
+    invite: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["NewMember"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnceLink"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     close_member: {
         parameters: {
             query?: never;
@@ -12316,6 +12975,68 @@ export interface operations {
         requestBody: {
             content: {
                 "application/json": components["schemas"]["Closed"];
+            };
+        };
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    link_for: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["LinkFor"];
+            };
+        };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["OnceLink"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    set_role: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody: {
+            content: {
+                "application/json": components["schemas"]["RoleOf"];
             };
         };
         responses: {
@@ -12802,6 +13523,39 @@ export interface operations {
                 "application/json": components["schemas"]["NewProduct"];
             };
         };
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["Saved"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    remove_product: {
+        parameters: {
+            query: {
+                /** @description The revision. */
+                rev: number;
+            };
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
         responses: {
             200: {
                 headers: {
@@ -13837,6 +14591,62 @@ export interface operations {
             };
         };
     };
+    all_tokens: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["TokenView"][];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    end_token: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path: {
+                id: number;
+            };
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            204: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
     get_trace: {
         parameters: {
             query?: never;
@@ -14070,6 +14880,62 @@ export interface operations {
                     [name: string]: unknown;
                 };
                 content?: never;
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    state: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["WorkspaceState"];
+                };
+            };
+            /** @description A problem (RFC 9457); nothing was changed */
+            default: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/problem+json": components["schemas"]["ProblemBody"];
+                };
+            };
+        };
+    };
+    back_up: {
+        parameters: {
+            query?: never;
+            header?: never;
+            path?: never;
+            cookie?: never;
+        };
+        requestBody?: never;
+        responses: {
+            200: {
+                headers: {
+                    [name: string]: unknown;
+                };
+                content: {
+                    "application/json": components["schemas"]["BackupView"];
+                };
             };
             /** @description A problem (RFC 9457); nothing was changed */
             default: {

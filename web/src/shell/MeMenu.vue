@@ -3,7 +3,6 @@ import { computed } from 'vue'
 import { useRouter } from 'vue-router'
 import { useQueryCache } from '@pinia/colada'
 import { api, value, type Schemas } from '@/api/client'
-import { takeout } from '@/api/files'
 import { live } from '@/api/live'
 import { useUndoState } from '@/api/queries'
 import { useSave } from '@/api/save'
@@ -53,14 +52,13 @@ async function signOut() {
     <BDropdownItem :to="{ name: 'account' }">Your account</BDropdownItem>
     <BDropdownItem :to="{ name: 'notices' }">What I want to hear of</BDropdownItem>
     <BDropdownItem :to="{ name: 'rules' }">Rules</BDropdownItem>
+    <BDropdownItem v-if="me.role === 'owner' || me.role === 'editor'" :to="{ name: 'workspace' }">
+      The workspace
+    </BDropdownItem>
     <BDropdownDivider />
     <BDropdownItemButton v-for="one in ['light', 'dark', 'system'] as const" :key="one" @click="theme = one">
       {{ theme === one ? '◆' : '◇' }} {{ one === 'system' ? 'theme of the system' : `${one} theme` }}
     </BDropdownItemButton>
-    <template v-if="me.role === 'owner'">
-      <BDropdownDivider />
-      <BDropdownItem :href="takeout.workspace">Take everything out as one file</BDropdownItem>
-    </template>
     <BDropdownDivider />
     <BDropdownItemButton @click="signOut">Sign out</BDropdownItemButton>
   </BDropdown>

@@ -1,5 +1,6 @@
 //! Values of fields: checked on their way in, read from text that was pasted or imported, shown as text.
 
+use crate::formats::numbers;
 use crate::text::visible_line;
 use jiff::civil::Date;
 use serde_json::Value;
@@ -148,7 +149,7 @@ pub fn read_text(label: &str, kind: &FieldType, text: &str) -> Result<Value, Str
     }
     let value = match kind {
         FieldType::File => return Err(format!("'{label}' takes a file; put it in at its place instead of pasting.")),
-        FieldType::Number { .. } | FieldType::Money => number_in(text).map_or(Value::from(text), Value::from),
+        FieldType::Number { .. } | FieldType::Money => numbers::read(text, None).map_or(Value::from(text), Value::from),
         FieldType::YesNo => match text.to_lowercase().as_str() {
             "yes" | "true" | "1" | "x" | "✓" => Value::Bool(true),
             "no" | "false" | "0" => Value::Bool(false),
@@ -177,34 +178,6 @@ fn by_label<'a>(choices: &'a [Choice], text: &str) -> Option<&'a str> {
         .iter()
         .find(|choice| choice.label.to_lowercase() == wanted || choice.key == text)
         .map(|choice| choice.key.as_str())
-}
-
-/// A number as people write it: `1,234.5`, `1 234,5`, `€ 12`, `40 %`, `−3`. Where one mark could be either, a comma
-/// before exactly three digits separates thousands, as in English.
-fn number_in(text: &str) -> Option<f64> {
-    let percent = text.ends_with('%');
-    let bare: String = text
-        .chars()
-        .map(|c| if c == '−' { '-' } else { c })
-        .filter(|c| !c.is_whitespace() && !matches!(c, '€' | '$' | '£' | '%' | '\'' | '’'))
-        .collect();
-    let (comma, point) = (bare.rfind(','), bare.rfind('.'));
-    let plain = match (comma, point) {
-        (Some(comma), Some(point)) if comma > point => bare.replace('.', "").replace(',', "."),
-        (Some(_), Some(_)) => bare.replace(',', ""),
-        (Some(comma), None) => {
-            let thousands = bare.matches(',').count() > 1 || bare.len() - comma == 4;
-            if thousands { bare.replace(',', "") } else { bare.replace(',', ".") }
-        }
-        _ if bare.matches('.').count() > 1 => bare.replace('.', ""),
-        _ => bare,
-    };
-    // Rust would also read "inf" and "nan".
-    if !plain.starts_with(|c: char| c.is_ascii_digit() || matches!(c, '-' | '+' | '.')) {
-        return None;
-    }
-    let number: f64 = plain.parse().ok()?;
-    number.is_finite().then_some(if percent { number / 100.0 } else { number })
 }
 
 /// A value as text, for a cell of a file, for copying, and for carrying it to another type.
@@ -247,27 +220,6 @@ mod tests {
 
     fn sizes() -> Vec<Choice> {
         vec![Choice::new("c1", "Small"), Choice::new("c2", "Large")]
-    }
-
-    #[test]
-    fn numbers_are_read_as_people_write_them() {
-        for (text, number) in [
-            ("1,234.5", 1234.5),
-            ("1.234,5", 1234.5),
-            ("1 234,5", 1234.5),
-            ("1,234", 1234.0),
-            ("1,5", 1.5),
-            ("1.234.567", 1_234_567.0),
-            ("€ 12", 12.0),
-            ("40 %", 0.4),
-            ("−3", -3.0),
-            ("0.5", 0.5),
-        ] {
-            assert_eq!(number_in(text), Some(number), "{text}");
-        }
-        for text in ["many", "inf", "nan", "1-2", "", "12 days"] {
-            assert_eq!(number_in(text), None, "{text}");
-        }
     }
 
     #[test]

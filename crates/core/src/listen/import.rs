@@ -5,79 +5,18 @@ use std::collections::BTreeMap;
 use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value};
 
+use super::columns::{Columns, check};
 use super::{Document, speakers_of};
 use crate::formats::cells::Cells;
-use crate::formats::days::{self, DayOrder};
-use crate::formats::table::{BadRow, Table};
+use crate::formats::days::{self, DayOrder, Says};
+use crate::formats::numbers;
+use crate::formats::table::{BadRow, Row, Table};
 use crate::things::ItemId;
 
 /// The longest text of one item, in characters: a long interview fits, a damaged file does not.
 pub const MOST_CHARACTERS: usize = 200_000;
 /// The longest name of a person or account.
 const MOST_NAME: usize = 300;
-
-/// Which column holds what, by its place from 0. Columns not named here are kept beside the item.
-#[derive(Debug, Clone, Default, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Columns {
-    /// The words.
-    pub text: usize,
-    /// The day they were said.
-    pub said_on: Option<usize>,
-    /// Who said them.
-    pub person: Option<usize>,
-    /// The organisation of that person.
-    pub account: Option<usize>,
-    /// A rating that came with them.
-    pub rating: Option<usize>,
-    /// The mail address of the person.
-    #[serde(default)]
-    pub address: Option<usize>,
-    /// What tells a row from all others of its source, such as the number of a ticket.
-    #[serde(default)]
-    pub key: Option<usize>,
-}
-
-impl Columns {
-    /// The columns that mean something, with what they mean.
-    fn named(&self) -> [(&'static str, Option<usize>); 7] {
-        [
-            ("text", Some(self.text)),
-            ("said_on", self.said_on),
-            ("person", self.person),
-            ("account", self.account),
-            ("rating", self.rating),
-            ("address", self.address),
-            ("key", self.key),
-        ]
-    }
-
-    /// The meanings by the headings of a table, to be remembered for its source.
-    #[must_use]
-    pub fn mapping(&self, table: &Table) -> BTreeMap<String, String> {
-        let heading = |at: usize| table.columns.get(at).cloned();
-        let named = self.named().into_iter();
-        named.filter_map(|(meaning, at)| Some((meaning.to_owned(), heading(at?)?))).collect()
-    }
-
-    /// The columns of a table by meanings that were remembered; nothing where the words are not among its headings.
-    #[must_use]
-    pub fn remembered(mapping: &BTreeMap<String, String>, table: &Table) -> Option<Self> {
-        let at = |meaning: &str| {
-            let heading = mapping.get(meaning)?;
-            table.columns.iter().position(|column| column == heading)
-        };
-        Some(Columns {
-            text: at("text")?,
-            said_on: at("said_on"),
-            person: at("person"),
-            account: at("account"),
-            rating: at("rating"),
-            address: at("address"),
-            key: at("key"),
-        })
-    }
-}
 
 /// One row on its way in.
 #[derive(Debug, Clone, Default, PartialEq)]
@@ -98,6 +37,8 @@ pub struct ImportRow {
     pub address: Option<String>,
     /// What tells it from all others of its source.
     pub key: Option<String>,
+    /// What told it from all others when its source last came, where that was another column, or none.
+    pub former_key: Option<Option<String>>,
     /// Who speaks where, as JSON, in an interview or a recording.
     pub turns: Option<String>,
     /// The other columns, where they hold anything.
@@ -162,114 +103,107 @@ impl ImportReport {
     }
 }
 
-/// Names that columns usually have, in lower case, most telling first.
-const TEXT_NAMES: [&str; 10] =
-    ["text", "review", "feedback", "comment", "message", "body", "answer", "description", "what", "wish"];
-const DAY_NAMES: [&str; 10] =
-    ["date", "day", "created", "said", "when", "time", "sent", "opened", "received", "submitted"];
-const PERSON_NAMES: [&str; 7] = ["person", "name", "author", "user", "who", "customer", "from"];
-const ACCOUNT_NAMES: [&str; 5] = ["account", "company", "organisation", "organization", "group"];
-const RATING_NAMES: [&str; 4] = ["rating", "stars", "score", "grade"];
-
-const ADDRESS_NAMES: [&str; 2] = ["mail", "address"];
-
-/// Whether a heading is that of a number by which a source knows its rows.
-fn is_key(heading: &str) -> bool {
-    let heading = heading.trim().to_lowercase();
-    let last = heading.rsplit([' ', '_', '.', '-']).next().unwrap_or_default();
-    matches!(last, "id" | "key" | "number" | "no" | "nr" | "ref" | "reference") || heading == "ticket"
-}
-
-/// Proposes which column is what, from headings first and contents second. Nothing is proposed
-/// twice. The text column falls back to the one with the longest cells.
-#[must_use]
-pub fn propose_columns(table: &Table) -> Columns {
-    let key = table.columns.iter().position(|column| is_key(column));
-    let mut taken: Vec<usize> = key.into_iter().collect();
-    let mut named_and = |names: &[&str], fits: &dyn Fn(usize) -> bool| {
-        let found = names.iter().find_map(|name| {
-            let is = |at: &usize| !taken.contains(at) && table.columns[*at].to_lowercase().contains(name) && fits(*at);
-            (0..table.columns.len()).find(is)
-        });
-        taken.extend(found);
-        found
-    };
-    let address = named_and(&ADDRESS_NAMES, &|_| true);
-    // What is longer than any day are words, though the heading be "said".
-    let said_on = named_and(&DAY_NAMES, &|at| mean_length(table, at) <= LONGEST_DAY);
-    let mut named = |names: &[&str]| named_and(names, &|_| true);
-    let rating = named(&RATING_NAMES);
-    let account = named(&ACCOUNT_NAMES);
-    let text = named(&TEXT_NAMES);
-    let person = named(&PERSON_NAMES);
-    let longest = || {
-        let length = |at: usize| table.rows.iter().take(50).map(|row| row.cells[at].len()).sum::<usize>();
-        (0..table.columns.len()).filter(|at| !taken.contains(at)).max_by_key(|at| length(*at)).unwrap_or(0)
-    };
-    Columns { text: text.unwrap_or_else(longest), said_on, person, account, rating, address, key }
-}
-
-/// A day with its hour is no longer than this: "Wednesday, 24 September 2026, 17:20".
-const LONGEST_DAY: usize = 40;
-
-/// How long the first cells of a column are that hold something, on average.
-fn mean_length(table: &Table, at: usize) -> usize {
-    let lengths = table.rows.iter().take(50).map(|row| row.cells[at].trim().len()).filter(|length| *length > 0);
-    let (count, sum) = lengths.fold((0, 0), |(count, sum), length| (count + 1, sum + length));
-    sum / usize::max(count, 1)
-}
-
 /// The most that the rows of one table may hold, in bytes: what has no column of its own stands with its heading in each row.
 const MOST_HELD: usize = 192 * 1024 * 1024;
 
-/// The rows of a table as items on their way in, what is left out, and what was not understood.
-/// Linear in the number of cells.
-///
-/// # Errors
-/// In words, where a named column is not there or two meanings share one.
-pub fn rows_of(table: &Table, columns: &Columns) -> Result<(Vec<ImportRow>, ImportReport), String> {
-    check(table, columns)?;
-    let order =
-        columns.said_on.map_or(DayOrder::DayFirst, |at| days::order_of(table.rows.iter().map(|row| row.cells.get(at))));
-    let mut report = ImportReport { left_out: table.bad.clone(), day_order: order, ..ImportReport::empty() };
-    let (mut rows, mut held) = (Vec::with_capacity(table.rows.len()), 0);
-    for row in &table.rows {
+/// The rows of a table as items on their way in, one after the other, so that a large table need not stand beside all of them.
+/// When it has come to its end, its report says what was left out, and what was not understood.
+#[derive(Debug)]
+pub struct ItemRows<'a> {
+    table: &'a Table,
+    columns: &'a Columns,
+    /// The next row.
+    at: usize,
+    days: Days,
+    mark: Option<numbers::Mark>,
+    /// Where the key stands by which the source knew its rows when it last came, where that is another column, or none.
+    former: Option<Option<usize>>,
+    report: ImportReport,
+}
+
+impl<'a> ItemRows<'a> {
+    /// `before` are the headings by what they meant when this source last came, if it did. Linear in the number of cells.
+    ///
+    /// # Errors
+    /// In words, where a named column is not there or two meanings share one.
+    pub fn of(
+        table: &'a Table,
+        columns: &'a Columns,
+        before: Option<&BTreeMap<String, String>>,
+    ) -> Result<Self, String> {
+        check(table, columns)?;
+        let column = |at: usize| table.rows.iter().map(move |row| row.cells.get(at));
+        let days = Days::of(columns.said_on.map(column));
+        let mark = columns.rating.and_then(|at| numbers::mark_of(column(at)));
+        let report = ImportReport {
+            left_out: table.bad.clone(),
+            notes: table.doubts.clone(),
+            day_order: days.order,
+            ..ImportReport::empty()
+        };
+        let former = before.and_then(|before| former_key(table, columns, before));
+        Ok(ItemRows { table, columns, at: 0, days, mark, former, report })
+    }
+
+    /// What was left out and not understood of the rows that came.
+    #[must_use]
+    pub fn report(mut self) -> ImportReport {
+        self.report.notes.extend(self.days.notes());
+        self.report.notes.sort_by_key(|note| note.row);
+        self.report.left_out.sort_by_key(|left| left.row);
+        self.report
+    }
+
+    /// All rows, and the report.
+    ///
+    /// # Errors
+    /// In words, where they hold more than fits.
+    pub fn all(mut self) -> Result<(Vec<ImportRow>, ImportReport), String> {
+        let (mut rows, mut held) = (Vec::new(), 0);
+        for row in self.by_ref() {
+            held += row.text.len() + row.extra.as_ref().map_or(0, String::len);
+            if held > MOST_HELD {
+                let most = MOST_HELD / 1024 / 1024;
+                return Err(format!("Its rows hold more than {most} MB with their headings. Split it."));
+            }
+            rows.push(row);
+        }
+        Ok((rows, self.report()))
+    }
+
+    fn row(&mut self, row: &Row) -> Option<ImportRow> {
+        let (table, columns) = (self.table, self.columns);
+        let report = &mut self.report;
         let cell = |at: Option<usize>| at.map(|at| row.cells[at].trim()).filter(|cell| !cell.is_empty());
         let mut leave = |reason: String| report.left_out.push(LeftOut { row: row.number, reason });
         let text = row.cells.get(columns.text);
         if text.trim().is_empty() {
             leave("has no text".into());
-            continue;
+            return None;
         }
         let length = text.chars().count();
         if length > MOST_CHARACTERS {
             leave(format!("its text is {length} characters long; at most {MOST_CHARACTERS} fit in one item"));
-            continue;
+            return None;
         }
         let mut note = |reason: String| report.notes.push(LeftOut { row: row.number, reason });
+        let days = &mut self.days;
         let said_on = cell(columns.said_on).and_then(|cell| {
-            let day = days::read(cell, order);
+            let day = days.read(row.number, cell);
             if day.is_none() {
                 note(format!("'{}' was not understood as a day; the item is kept without one", shorten(cell)));
             }
-            day.map(|day| day.to_string())
+            day
         });
+        let mark = self.mark;
         let rating = cell(columns.rating).and_then(|cell| {
-            let rating = cell.replace(',', ".").parse::<f64>().ok().filter(|r| r.is_finite());
+            let rating = numbers::read(cell, mark);
             if rating.is_none() {
                 note(format!("'{}' was not understood as a rating; the item is kept without one", shorten(cell)));
             }
             rating
         });
-        let extra = extra(table, columns, &row.cells);
-        held += text.len() + extra.as_ref().map_or(0, String::len);
-        if held > MOST_HELD {
-            return Err(format!(
-                "Its rows hold more than {} MB with their headings. Split it.",
-                MOST_HELD / 1024 / 1024
-            ));
-        }
-        rows.push(ImportRow {
+        Some(ImportRow {
             number: row.number,
             text: text.to_owned(),
             said_on,
@@ -277,30 +211,113 @@ pub fn rows_of(table: &Table, columns: &Columns) -> Result<(Vec<ImportRow>, Impo
             account: cell(columns.account).map(name),
             rating,
             address: cell(columns.address).map(str::to_lowercase).filter(|address| is_address(address)),
-            key: cell(columns.key).map(|key| key.chars().take(MOST_NAME).collect()),
+            key: cell(columns.key).map(key),
+            former_key: self.former.map(|at| cell(at).map(key)),
             turns: None,
-            extra,
+            extra: extra(table, columns, &row.cells),
             unproved: false,
-        });
+        })
     }
-    report.left_out.sort_by_key(|left| left.row);
-    Ok((rows, report))
 }
 
-fn check(table: &Table, columns: &Columns) -> Result<(), String> {
-    let mut used: Vec<usize> = columns.named().into_iter().filter_map(|(_, at)| at).collect();
-    if let Some(at) = used.iter().find(|at| **at >= table.columns.len()) {
-        return Err(format!("There is no column {}; the file has {}.", at + 1, table.columns.len()));
+impl Iterator for ItemRows<'_> {
+    type Item = ImportRow;
+
+    fn next(&mut self) -> Option<ImportRow> {
+        loop {
+            let row = self.table.rows.get(self.at)?;
+            self.at += 1;
+            if let Some(row) = self.row(row) {
+                return Some(row);
+            }
+        }
     }
-    used.sort_unstable();
-    match used.windows(2).find(|pair| pair[0] == pair[1]) {
-        Some(pair) => Err(format!("The column '{}' is chosen twice. Choose each column once.", table.columns[pair[0]])),
-        None => Ok(()),
+}
+
+/// Where the key stands by which a source knew its rows, where another column tells them apart now; nothing in it where it knew
+/// them by none. What is not in the file any more tells nothing.
+fn former_key(table: &Table, columns: &Columns, before: &BTreeMap<String, String>) -> Option<Option<usize>> {
+    let was = before.get("key");
+    if was == columns.mapping(table).get("key") {
+        return None;
+    }
+    match was {
+        None => Some(None),
+        Some(was) => table.columns.iter().position(|column| column == was).map(Some),
+    }
+}
+
+/// The rows of a table as items on their way in, and what became of the others; see [`ItemRows`].
+///
+/// # Errors
+/// In words, where the columns do not fit, or the rows hold more than fits.
+pub fn rows_of(table: &Table, columns: &Columns) -> Result<(Vec<ImportRow>, ImportReport), String> {
+    ItemRows::of(table, columns, None)?.all()
+}
+
+/// A column of days as it is read, and what was taken for a day that says less or could be another.
+#[derive(Debug)]
+struct Days {
+    order: DayOrder,
+    mixed: bool,
+    either: Seen,
+    weeks: Seen,
+    months: Seen,
+}
+
+/// The first row of a sort, and how many there are.
+#[derive(Debug, Default)]
+struct Seen {
+    first: usize,
+    count: usize,
+}
+
+impl Seen {
+    fn see(&mut self, row: usize) {
+        self.first = if self.count == 0 { row } else { self.first };
+        self.count += 1;
+    }
+}
+
+impl Days {
+    fn of<'a>(column: Option<impl Iterator<Item = &'a str> + Clone>) -> Self {
+        let (order, mixed) =
+            column.map_or((DayOrder::DayFirst, false), |cells| (days::order_of(cells.clone()), days::is_mixed(cells)));
+        Days { order, mixed, either: Seen::default(), weeks: Seen::default(), months: Seen::default() }
+    }
+
+    fn read(&mut self, row: usize, cell: &str) -> Option<String> {
+        let (day, says) = days::read_column(cell, self.order)?;
+        match says {
+            Says::Week => self.weeks.see(row),
+            Says::Month => self.months.see(row),
+            Says::Day if self.mixed && days::could_be_either(cell) => self.either.see(row),
+            Says::Day => {}
+        }
+        Some(day.to_string())
+    }
+
+    /// What is told once of all rows of a sort, at the first of them.
+    fn notes(&self) -> Vec<LeftOut> {
+        let told = [
+            (&self.weeks, "a week; its Monday is taken"),
+            (&self.months, "a month; its first day is taken"),
+            (&self.either, "a day that could be the month, as this column writes both ways; it is read day first"),
+        ];
+        let note = |(seen, words): (&Seen, &str)| {
+            let more = if seen.count > 1 { format!(", and so do {} more rows", seen.count - 1) } else { String::new() };
+            LeftOut { row: seen.first, reason: format!("says {words}{more}") }
+        };
+        told.into_iter().filter(|(seen, _)| seen.count > 0).map(note).collect()
     }
 }
 
 fn name(cell: &str) -> String {
     cell.split_whitespace().collect::<Vec<_>>().join(" ").chars().take(MOST_NAME).collect()
+}
+
+fn key(cell: &str) -> String {
+    cell.chars().take(MOST_NAME).collect()
 }
 
 fn shorten(cell: &str) -> String {
@@ -384,11 +401,27 @@ pub fn digest_text(row: &ImportRow) -> String {
 mod tests {
     use super::*;
     use crate::formats::table;
+    use crate::listen::propose_columns;
 
     const FILE: &str = "id,Review text,Stars,Date,Customer,Company,Boat\n\
         1,The boat was late,2,31.03.2026,Ann Lee,Hask Stores,Tern\n\
         2,,5,01.04.2026,Bo,,\n\
         3,Lovely crew,five,32.04.2026,,,\n";
+
+    #[test]
+    fn days_and_numbers_are_read_as_their_columns_write_them() {
+        let file = "text;date;rating\na;3/31/2026;1.200\nb;31/3/2026;1.200,5\nc;3/4/2026;€ 3.400\nd;Oct 2021;4\ne;2026-W14;5\nf;1774944000;x\n";
+        let table = table::read(file.as_bytes()).unwrap();
+        let columns = Columns { text: 0, said_on: Some(1), rating: Some(2), ..Columns::default() };
+        let (rows, report) = rows_of(&table, &columns).unwrap();
+        let days: Vec<&str> = rows.iter().filter_map(|row| row.said_on.as_deref()).collect();
+        assert_eq!(days, ["2026-03-31", "2026-03-31", "2026-04-03", "2021-10-01", "2026-03-30", "2026-03-31"]);
+        let ratings: Vec<f64> = rows.iter().filter_map(|row| row.rating).collect();
+        assert_eq!(ratings, [1_200.0, 1_200.5, 3_400.0, 4.0, 5.0]);
+        let notes: Vec<(usize, &str)> = report.notes.iter().map(|note| (note.row, note.reason.as_str())).collect();
+        assert_eq!(notes.iter().map(|(row, _)| *row).collect::<Vec<_>>(), [4, 5, 6, 7]);
+        assert!(notes[0].1.contains("day first") && notes[1].1.contains("month") && notes[2].1.contains("Monday"));
+    }
 
     #[test]
     fn columns_are_proposed_from_their_names() {
@@ -428,6 +461,24 @@ mod tests {
         assert_eq!(rows[0].key.as_deref(), Some("1"));
         assert_eq!(report.left_out, [LeftOut { row: 3, reason: "has no text".into() }]);
         assert_eq!(report.notes.iter().map(|n| n.row).collect::<Vec<_>>(), [4, 4]);
+    }
+
+    #[test]
+    fn rows_know_the_key_that_their_source_had_before() {
+        let table = table::read(b"no,ref,text\n1,a,Late\n2,b,\n3,c,Fine\n").unwrap();
+        let columns = |key| Columns { text: 2, key, ..Columns::default() };
+        let formerly = |before: &[(&str, &str)], key| -> Vec<Option<Option<String>>> {
+            let before =
+                before.iter().map(|(meaning, heading)| ((*meaning).to_owned(), (*heading).to_owned())).collect();
+            let columns = columns(key);
+            ItemRows::of(&table, &columns, Some(&before)).unwrap().map(|row| row.former_key).collect()
+        };
+        let was = |key: &str| Some(Some(key.to_owned()));
+        assert_eq!(formerly(&[("key", "no")], Some(1)), [was("1"), was("3")]);
+        assert_eq!(formerly(&[("key", "no")], None), [was("1"), was("3")]);
+        assert_eq!(formerly(&[("text", "text")], Some(0)), [Some(None), Some(None)]);
+        assert_eq!(formerly(&[("key", "ref")], Some(1)), [None, None]);
+        assert_eq!(formerly(&[("key", "gone")], Some(1)), [None, None]);
     }
 
     #[test]

@@ -5,6 +5,7 @@ mod agreement;
 mod channel;
 mod checking;
 mod colours;
+mod columns;
 mod cover;
 mod document;
 mod engine;
@@ -42,6 +43,7 @@ pub use accounts::{AccountRow, AccountsReport, accounts_of};
 pub use agreement::{Agreement, LEAST_JUDGED, Strength, agreement};
 pub use channel::{Channel, ChannelKind, ChannelState, LONGEST_MINUTES, check_channel, is_due};
 pub use checking::{CheckAbout, CheckWay, Checking, NO_FINDING, UNSURE, Verdict};
+pub use columns::{Columns, propose_columns};
 pub use cover::{MARK, cover, cover_words};
 pub use document::{Document, Turn, speaker_of, turns_of};
 pub use engine::{ENGINE, Reader, Told, rating_contradicts};
@@ -53,8 +55,7 @@ pub use feedback::{
 pub use glossary::{Glossary, Term};
 pub use grouping::{Decided, Member, Nearest, STEPS, Strictness, group, group_watched, nearest_agree, sure_of};
 pub use import::{
-    ChangedRow, Columns, ImportReport, ImportRow, LeftOut, MOST_CHARACTERS, digest_text, propose_columns, rows_of,
-    rows_of_documents,
+    ChangedRow, ImportReport, ImportRow, ItemRows, LeftOut, MOST_CHARACTERS, digest_text, rows_of, rows_of_documents,
 };
 pub use interview::{MOST_TAGS, NoteLine, written};
 pub use key_points::{has_key_points, key_points};

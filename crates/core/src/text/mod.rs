@@ -19,6 +19,6 @@ pub use passages::passages;
 pub use ranks::{rarity, wholes, worth};
 pub use sentences::{Span, clauses, sentences};
 pub use stems::{holds_together, says_too_little, stem};
-pub use turns::{Turn, speaker_of, turns_of};
+pub use turns::{Turn, are_speakers, speaker_of, turns_of};
 pub use words::{Word, words};
 pub(crate) use words::{whole_words, without_space};

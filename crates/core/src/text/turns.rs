@@ -1,5 +1,7 @@
 //! Who speaks in a written conversation: `Name: words`, with or without a time in front.
 
+use std::collections::BTreeMap;
+
 use serde::{Deserialize, Serialize};
 
 /// What one person says until another one speaks.
@@ -28,14 +30,16 @@ pub struct Turn {
 const LEAST_LINES: usize = 3;
 /// So many lines may stand in front of a conversation and look like one.
 const HEAD: usize = 20;
+/// So much of what stands above a conversation may name who speaks in it, in characters.
+const MOST_ABOVE: usize = 2_000;
 /// The longest name of a speaker, in characters.
 const LONGEST_NAME: usize = 40;
 /// The most words of a name.
 const MOST_WORDS: usize = 4;
 
-/// The turns of a conversation: lines that begin with a speaker, each with all that stands below it until the next.
-/// Nothing where there are fewer than three such lines, only one speaker, or nobody who speaks twice.
-/// Linear.
+/// The turns of a conversation: lines that begin with a speaker, each with all that stands below it until the next; who counts
+/// as a speaker, see [`are_speakers`]. Nothing where there are fewer than three such lines, only one speaker, or nobody who
+/// speaks twice. Linear.
 #[must_use]
 pub fn turns_of(text: &str) -> Vec<Turn> {
     let mut turns: Vec<Turn> = Vec::new();
@@ -58,6 +62,8 @@ pub fn turns_of(text: &str) -> Vec<Turn> {
     let speaks_again = |turn: &Turn| turns.iter().filter(|other| other.speaker == turn.speaker).count() > 1;
     let head = turns.iter().take(HEAD).position(speaks_again).unwrap_or(turns.len());
     turns.drain(..head);
+    let above: String = text.chars().take(turns.first().map_or(0, |turn| turn.from)).collect();
+    let mut turns = only_speakers(turns, &above);
     let first = turns.first().and_then(|turn| turn.speaker.clone());
     let several = turns.iter().any(|turn| turn.speaker != first);
     if turns.len() < LEAST_LINES || !several {
@@ -70,6 +76,41 @@ pub fn turns_of(text: &str) -> Vec<Turn> {
         }
     }
     turns
+}
+
+/// Turns of those who are no speakers belong to the turn before them.
+fn only_speakers(turns: Vec<Turn>, above: &str) -> Vec<Turn> {
+    let names: Vec<&str> = turns.iter().map(|turn| turn.speaker.as_deref().unwrap_or_default()).collect();
+    let speaks = are_speakers(&names, above);
+    let mut kept: Vec<Turn> = Vec::new();
+    for (turn, speaks) in turns.into_iter().zip(speaks) {
+        match kept.last_mut().filter(|_| !speaks) {
+            Some(before) => before.to = turn.to,
+            None => kept.push(turn),
+        }
+    }
+    kept
+}
+
+/// Tells, for each of the names that stand before something said, in their order, whether it is that of a speaker: one that
+/// comes again, that is named above the conversation, or that stands alone between two who speak. What is called
+/// "Distributor ID" within somebody's words is none. Linear.
+#[must_use]
+pub fn are_speakers(names: &[&str], above: &str) -> Vec<bool> {
+    let mut counts: BTreeMap<&str, usize> = BTreeMap::new();
+    for name in names {
+        *counts.entry(name).or_default() += 1;
+    }
+    let end = above.char_indices().nth(MOST_ABOVE).map_or(above.len(), |(at, _)| at);
+    let above = above.get(..end).unwrap_or_default();
+    let known = |name: &&str| counts.get(name).is_some_and(|count| *count > 1) || above.contains(*name);
+    let shouted = |word: &str| word.chars().count() > 1 && word.chars().all(char::is_uppercase);
+    let label = |name: &str| name.split_whitespace().any(shouted) && !name.split_whitespace().all(shouted);
+    let between = |at: usize| {
+        let before = at.checked_sub(1).and_then(|at| names.get(at)).is_some_and(known);
+        before && names.get(at + 1).is_none_or(known)
+    };
+    names.iter().enumerate().map(|(at, name)| known(name) || (between(at) && !label(name))).collect()
 }
 
 /// The speaker of a line such as `Ines Corrie: I was late`, and the words behind.
@@ -139,6 +180,20 @@ mod tests {
         let text = "Early freight: the dairy\nDate: 18 June\n\nWren: When?\nPiet: At three.\nWren: And then?\n";
         let speakers: Vec<String> = said(text).into_iter().map(|(speaker, ..)| speaker).collect();
         assert_eq!(speakers, ["Wren", "Piet", "Wren"]);
+    }
+
+    #[test]
+    fn what_stands_once_within_somebodys_words_is_no_speaker() {
+        let text = "Maud: It fails at once.\nWren: On which machine?\nMaud: This one.\nDistributor ID: Kelp\nRelease: 4\nCodename: wrack\n\
+                    Wren: Thanks.\nMaud: I run it so.\nDistributor ID of it: none\nWren: I see.\n";
+        let speakers: Vec<String> = said(text).into_iter().map(|(speaker, ..)| speaker).collect();
+        assert_eq!(speakers, ["Maud", "Wren", "Maud", "Wren", "Maud", "Wren"]);
+        assert!(said(text)[2].1.ends_with("Codename: wrack"));
+        // Somebody who speaks once between others does.
+        let names = ["Wren", "Piet", "Wren", "Ada"];
+        assert_eq!(are_speakers(&names, ""), [true, true, true, true]);
+        assert_eq!(are_speakers(&["Digo"], ""), [false]);
+        assert_eq!(are_speakers(&["Digo"], "With Digo and others"), [true]);
     }
 
     #[test]

@@ -287,7 +287,7 @@ pub(super) fn text_of(reading: &mut dyn Reading, name: &str, bytes: &[u8]) -> Re
                 }
             }
             Held::Refused(words) => return Err(Problem::invalid("", words)),
-            Held::Table(_) | Held::Wordless { .. } => {}
+            Held::Table(_) | Held::Hidden(_) | Held::Wordless { .. } => {}
         }
     }
     Err(Problem::invalid("", "There is no page of text in it. Give HTML, PDF with text, DOCX, Markdown or plain text."))

@@ -1,5 +1,14 @@
 //! Hand over: the ready check's gate, teams' queues, the roadmap.
 
+mod teams;
+
+pub(crate) use teams::add_team_with;
+use teams::team_view;
+pub use teams::{
+    ColumnChange, NewColumn, NewTeam, TeamChange, TeamPeople, TeamView, add_team, change_team, remove_team,
+    set_team_people, teams,
+};
+
 use iron_kite_core::handover::{ReadyCheck, Roadmap, Team, TeamColumn, ready_check, roadmap as lay_out};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
@@ -14,18 +23,6 @@ use utoipa::ToSchema;
 use crate::call::{App, Call, Saved, fields as fields_of};
 use crate::map::make_room;
 use crate::plan::releases_in_order;
-
-/// A team with its columns.
-#[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
-pub struct TeamView {
-    /// The team.
-    #[serde(flatten)]
-    pub team: Team,
-    /// Its columns from left to right.
-    pub columns: Vec<TeamColumn>,
-    /// Who belongs to it, by number.
-    pub people: Vec<i64>,
-}
 
 /// A team's queue.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -48,24 +45,6 @@ pub struct QueueStory {
     pub criteria: usize,
 }
 
-/// A new team.
-#[derive(Debug, Clone, Deserialize, ToSchema)]
-pub struct NewTeam {
-    /// Its name.
-    pub name: String,
-    /// Its columns from left to right, under its own names.
-    pub columns: Vec<NewColumn>,
-}
-
-/// A column of a new team.
-#[derive(Debug, Clone, Deserialize, ToSchema)]
-pub struct NewColumn {
-    /// What the team calls it.
-    pub title: String,
-    /// The state that a story in it has.
-    pub state: StoryState,
-}
-
 /// The team that a story goes to.
 #[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
 pub struct HandOver {
@@ -84,50 +63,6 @@ pub struct QueuePlace {
     pub column_id: TeamColumnId,
     /// The story that it goes before; none for the end.
     pub before: Option<WorkItemId>,
-}
-
-/// The teams with their columns.
-///
-/// # Errors
-/// Where the right is missing.
-pub fn teams(app: &App, call: &Call) -> Result<Vec<TeamView>, Problem> {
-    app.read(call, Right::Read, |rows| rows.teams()?.into_iter().map(|team| team_view(rows, team)).collect())
-}
-
-fn team_view(rows: &Rows<'_>, team: Team) -> Result<TeamView, Problem> {
-    Ok(TeamView { columns: rows.team_columns(team.id)?, people: rows.team_people(team.id)?, team })
-}
-
-/// Adds a team with its columns.
-pub(crate) fn add_team_with(tx: &mut Tx<'_>, name: &str, columns: &[(&str, StoryState)]) -> Result<i64, Problem> {
-    let team = tx.insert(ThingKind::Team, &fields_of(json!({ "name": name })))?;
-    for (position, (title, state)) in columns.iter().enumerate() {
-        let column = json!({ "team_id": team, "position": position, "title": title, "state": state.name() });
-        tx.insert(ThingKind::TeamColumn, &fields_of(column))?;
-    }
-    Ok(team)
-}
-
-/// Adds a team under its own name and with its own columns.
-///
-/// # Errors
-/// Where a name is missing, or no column stands for "handed over".
-pub fn add_team(app: &App, call: &Call, new: NewTeam) -> Result<Saved, Problem> {
-    if new.name.trim().is_empty() || new.columns.iter().any(|column| column.title.trim().is_empty()) {
-        return Err(Problem::invalid("/name", "A team and each of its columns need a name."));
-    }
-    if !new.columns.iter().any(|column| column.state == StoryState::HandedOver) {
-        return Err(Problem::invalid(
-            "/columns",
-            "One column must stand for 'handed over': that is where stories arrive.",
-        ));
-    }
-    app.save(call, Right::Edit, move |tx| {
-        let columns: Vec<(&str, StoryState)> = new.columns.iter().map(|c| (c.title.trim(), c.state)).collect();
-        let id = TeamId(add_team_with(tx, new.name.trim(), &columns)?);
-        tx.label(format!("added the team {}", new.name.trim()));
-        Ok(Some(id.thing()))
-    })
 }
 
 /// Hands a story over to a team, if it passes the ready check. It arrives in the team's first
@@ -214,9 +149,15 @@ pub fn queue(app: &App, call: &Call, team: TeamId) -> Result<Queue, Problem> {
 /// Moves a story in its team's queue; its state follows from the column.
 ///
 /// # Errors
-/// Where it was changed since, or the column is another team's.
+/// Where it was changed since, the column is another team's, or whoever asks neither edits nor belongs to the team.
 pub fn move_in_queue(app: &App, call: &Call, id: WorkItemId, to: QueuePlace) -> Result<Saved, Problem> {
-    app.save(call, Right::Edit, move |tx| {
+    let (me, edits) = (call.user_id(), call.may(Right::Edit));
+    app.save(call, Right::Listen, move |tx| {
+        let column: TeamColumn = tx.rows().get(to.column_id)?;
+        let within = tx.rows().team_people(column.team_id)?;
+        if !edits && !me.is_some_and(|me| within.contains(&me)) {
+            return Err(Problem::NotAllowed { needs: Right::Edit.least().name() });
+        }
         tx.expect(id.thing(), to.rev)?;
         put_in_column(tx, id, to.column_id, to.before)?;
         Ok(Some(id.thing()))
@@ -247,38 +188,6 @@ pub(crate) fn put_in_column(
     tx.set(id.thing(), &fields_of(values))?;
     tx.label(format!("moved {} to \"{}\"", story.reference(), column.title));
     Ok(())
-}
-
-/// Who belongs to a team, by number: all of them.
-#[derive(Debug, Clone, Deserialize, ToSchema)]
-pub struct TeamPeople {
-    /// Who.
-    pub people: Vec<i64>,
-}
-
-/// Says who belongs to a team. So the team can be spoken to.
-///
-/// # Errors
-/// Where somebody is not of the workspace.
-pub fn set_team_people(app: &App, call: &Call, team: TeamId, to: TeamPeople) -> Result<Saved, Problem> {
-    app.save(call, Right::Edit, move |tx| {
-        let found: Team = tx.rows().get(team)?;
-        let users = tx.rows().users()?;
-        if to.people.iter().any(|id| users.iter().all(|user| user.id != *id)) {
-            return Err(Problem::invalid("/people", "There is nobody with this number in the workspace."));
-        }
-        let there = tx.rows().memberships(team)?;
-        for (id, _) in there.iter().filter(|(_, user)| !to.people.contains(user)) {
-            tx.remove(Thing::new(ThingKind::Membership, *id))?;
-        }
-        let new: std::collections::BTreeSet<i64> =
-            to.people.iter().copied().filter(|id| there.iter().all(|(_, user)| user != id)).collect();
-        for user in new {
-            tx.insert(ThingKind::Membership, &fields_of(json!({ "team_id": team, "user_id": user })))?;
-        }
-        tx.label(format!("said who belongs to {}", found.name));
-        Ok(Some(team.thing()))
-    })
 }
 
 /// The roadmap of a product.

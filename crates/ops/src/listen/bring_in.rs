@@ -2,19 +2,19 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::formats::table::Table;
-use iron_kite_core::listen::{Columns, ImportReport, ImportRow, propose_columns, rows_of, rows_of_documents};
+use iron_kite_core::formats::table::{HowRead, Table};
+use iron_kite_core::listen::{Columns, ImportReport, ImportRow, ItemRows, LeftOut, propose_columns, rows_of_documents};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{ProductId, StudyId, Thing, ThingKind};
-use iron_kite_documents::{Held, Part};
+use iron_kite_documents::{HIDDEN, Held, Hows, Part};
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
 
-use super::put_down::{PartAsk, check_size, columns_for, name_of, waiting};
+use super::put_down::{Counts, PartAsk, check_size, columns_for, counts_of, meanings_before, name_of, waiting};
 use super::recordings::join;
 use super::studies::check_study;
-use super::take_in::{How, take_rows};
+use super::take_in::{How, covered, take_rows};
 use crate::attachments::{self, PutIn};
 use crate::call::{App, Call, Saved};
 use crate::jobs::{self, Ended, JobView, Running, Work};
@@ -130,8 +130,9 @@ pub(crate) fn bring_in(running: &mut Running<'_>, ask: &BringIn) -> Result<Broug
     files.dedup();
     let mut reading = app.reading_beside();
     for file in &files {
-        let (incoming, bytes) = waiting(app, call, *file)?;
-        let mut parts: Vec<Option<Part>> = reading.read(&incoming.name, &bytes)?.into_iter().map(Some).collect();
+        let (incoming, bytes, hows) = waiting(app, call, *file)?;
+        let mut parts: Vec<Option<Part>> =
+            reading.read_as(&incoming.name, &bytes, &hows)?.into_iter().map(Some).collect();
         for (at, part) in ask.parts.iter().enumerate().filter(|(_, part)| part.file == *file) {
             running.advance(0)?;
             let Some(found) = parts.get_mut(part.part).and_then(Option::take) else { continue };
@@ -168,6 +169,7 @@ pub(super) fn prepare(
     let Part { name, held } = part;
     Ok(match held {
         Held::Refused(words) => Err(BroughtPart::refused(name, words)),
+        Held::Hidden(_) => Err(BroughtPart::refused(name, HIDDEN.to_owned())),
         Held::Wordless { what, bytes } => match attachments::put_in(app, call, &name, bytes) {
             Ok(kept) => Err(BroughtPart { name, report: None, kept: Some(kept), refused: None }),
             Err(problem) => {
@@ -183,7 +185,8 @@ pub(super) fn prepare(
                 Some(columns) => columns.clone(),
                 None => columns_for(app, call, product, &table)?.0,
             };
-            match rows_of(&table, &columns) {
+            let before = meanings_before(app, call, product, &name)?;
+            match ItemRows::of(&table, &columns, before.as_ref()).and_then(ItemRows::all) {
                 Ok((rows, report)) => {
                     let mapping = serde_json::to_string(&columns.mapping(&table)).ok();
                     Ok(Ready { cover: false, study: None, name, rows, report, mapping })
@@ -195,8 +198,12 @@ pub(super) fn prepare(
 }
 
 /// How a command brings a file in.
-#[derive(Debug, Clone, Copy, Default)]
+#[derive(Debug, Clone, Default)]
 pub struct AtOnce {
+    /// How its tables are read.
+    pub how: HowRead,
+    /// The only sheet of a workbook that is taken.
+    pub sheet: Option<String>,
     /// Whether rows that are there already with other words get the new ones.
     pub take_changed: bool,
     /// Whether mail addresses, telephone, card and account numbers in the words are covered.
@@ -228,24 +235,17 @@ pub fn bring_in_file(
     name: &str,
     bytes: &[u8],
     named: &BTreeMap<String, String>,
-    options: AtOnce,
+    options: &AtOnce,
 ) -> Result<(Saved, BroughtIn), Problem> {
-    app.read(call, Right::Listen, |rows| {
-        rows.json(product.thing())?;
-        options.study.map_or(Ok(()), |study| check_study(rows, product, study))
-    })?;
-    check_size(bytes)?;
+    let parts = parts_of(app, call, product, name, bytes, options)?;
     let call = call.by(iron_kite_store::Way::Import);
     let mut running = Running::at_once(app, &call);
     let mut all = BroughtIn::default();
-    for part in app.reading(&call).read(&name_of(name), bytes)? {
-        let columns = match &part.held {
-            Held::Table(table) if !named.is_empty() => Some(columns_named(named, table)?),
-            _ => None,
-        };
+    for part in parts {
+        let columns = columns_of(&part, named)?;
         let part = match prepare(app, &call, product, part, columns.as_ref())? {
             Ok(Ready { name, rows, report, mapping, .. }) => {
-                let AtOnce { take_changed, cover, study } = options;
+                let AtOnce { take_changed, cover, study, .. } = *options;
                 let how = How { mapping, take_changed, cover, study };
                 let report = take_rows(&mut running, product, &name, rows, report, how);
                 BroughtPart { name, report: Some(report?), kept: None, refused: None }
@@ -257,6 +257,112 @@ pub fn bring_in_file(
     join(&mut running, product, &all.parts)?;
     let added: usize = all.parts.iter().filter_map(|part| part.report.as_ref()).map(|report| report.added).sum();
     Ok((saved(&running, format!("brought in {added} items from {}", name_of(name))), all))
+}
+
+/// The parts of a file, read as is said.
+fn parts_of(
+    app: &App,
+    call: &Call,
+    product: ProductId,
+    name: &str,
+    bytes: &[u8],
+    options: &AtOnce,
+) -> Result<Vec<Part>, Problem> {
+    app.read(call, Right::Listen, |rows| {
+        rows.json(product.thing())?;
+        options.study.map_or(Ok(()), |study| check_study(rows, product, study))
+    })?;
+    check_size(bytes)?;
+    let name = name_of(name);
+    let mut parts = app.reading(call).read(&name, bytes)?;
+    if options.how != HowRead::default() {
+        // What its parts are called is known now.
+        let hows: Hows = parts.iter().map(|part| (part.name.clone(), options.how.clone())).collect();
+        parts = app.reading(call).read_as(&name, bytes, &hows)?;
+    }
+    if let Some(sheet) = &options.sheet {
+        let is = |part: &Part| match &part.held {
+            Held::Table(table) | Held::Hidden(table) => table.read_as.contains(&format!("“{sheet}”")),
+            _ => part.name.ends_with(&format!("/{sheet}")),
+        };
+        parts.retain(is);
+        if parts.is_empty() {
+            return Err(Problem::invalid("/sheet", format!("There is no sheet called '{sheet}' in {name}.")));
+        }
+    }
+    Ok(parts)
+}
+
+fn columns_of(part: &Part, named: &BTreeMap<String, String>) -> Result<Option<Columns>, Problem> {
+    match &part.held {
+        Held::Table(table) if !named.is_empty() => columns_named(named, table).map(Some),
+        _ => Ok(None),
+    }
+}
+
+/// A part of a file, before anything of it is taken.
+#[derive(Debug, Clone, PartialEq, Serialize)]
+pub struct PartAhead {
+    /// What it is called.
+    pub name: String,
+    /// How it was read, in words, where it is a table.
+    pub read_as: Option<String>,
+    /// Which heading means what.
+    pub columns: BTreeMap<String, String>,
+    /// What taking it would do.
+    pub counts: Option<Counts>,
+    /// Rows that would be left out, or not wholly understood.
+    pub notes: Vec<LeftOut>,
+    /// Why nothing of it would be taken.
+    pub refused: Option<String>,
+}
+
+/// What bringing a file in at once would do. Nothing is written.
+///
+/// # Errors
+/// As [`bring_in_file`].
+pub fn look_ahead(
+    app: &App,
+    call: &Call,
+    product: ProductId,
+    name: &str,
+    bytes: &[u8],
+    named: &BTreeMap<String, String>,
+    options: &AtOnce,
+) -> Result<Vec<PartAhead>, Problem> {
+    let mut all = Vec::new();
+    for part in parts_of(app, call, product, name, bytes, options)? {
+        let columns = columns_of(&part, named)?;
+        let read_as = match &part.held {
+            Held::Table(table) => Some(table.read_as.clone()),
+            _ => None,
+        };
+        let nothing = |name: String, refused: Option<String>| PartAhead {
+            name,
+            read_as: None,
+            columns: BTreeMap::new(),
+            counts: None,
+            notes: Vec::new(),
+            refused,
+        };
+        if let Held::Wordless { what, .. } = &part.held {
+            let words = format!("This is {what}; it would be kept as it is.");
+            all.push(PartAhead { read_as: Some(words), ..nothing(part.name, None) });
+            continue;
+        }
+        all.push(match prepare(app, call, product, part, columns.as_ref())? {
+            Ok(Ready { name, rows, report, mapping, .. }) => {
+                let cover = |row| if options.cover { covered(row) } else { row };
+                let counts = counts_of(app, call, product, &name, &mut rows.into_iter().map(cover))?;
+                let counts = Counts { left_out: report.left_out.len(), ..counts };
+                let columns = mapping.and_then(|mapping| serde_json::from_str(&mapping).ok()).unwrap_or_default();
+                let notes = report.left_out.into_iter().chain(report.notes).collect();
+                PartAhead { name, read_as, columns, counts: Some(counts), notes, refused: None }
+            }
+            Err(part) => nothing(part.name, part.refused),
+        });
+    }
+    Ok(all)
 }
 
 /// Brings in one table at once, with columns that are given.
@@ -279,7 +385,9 @@ pub fn import(
         Some(Part { held: Held::Refused(words), .. }) => return Err(unreadable(&words)),
         _ => return Err(unreadable("This is no table. Choose a table, or bring it in as a document.")),
     };
-    let (rows, report) = rows_of(&table, columns).map_err(|words| Problem::invalid("/columns", words))?;
+    let before = meanings_before(app, call, product, &name_of(name))?;
+    let rows = ItemRows::of(&table, columns, before.as_ref()).and_then(ItemRows::all);
+    let (rows, report) = rows.map_err(|words| Problem::invalid("/columns", words))?;
     if rows.is_empty() {
         let first =
             report.left_out.first().map(|left| format!(" Row {} {}.", left.row, left.reason)).unwrap_or_default();

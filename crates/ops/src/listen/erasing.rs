@@ -163,7 +163,7 @@ fn files_that_hold(app: &App, call: &Call, erasing: &Erasing) -> Result<Vec<File
         let parts = reading.read(&name, &bytes)?;
         let any = parts.iter().any(|part| match &part.held {
             Held::Documents(documents) => documents.iter().any(|one| holds(&one.title) || holds(&one.text)),
-            Held::Table(table) => table.rows.iter().any(|row| row.cells.iter().any(holds)),
+            Held::Table(table) | Held::Hidden(table) => table.rows.iter().any(|row| row.cells.iter().any(holds)),
             Held::Wordless { .. } | Held::Refused(_) => false,
         });
         if any || holds(&name) || std::str::from_utf8(&bytes).is_ok_and(holds) {

@@ -36,7 +36,9 @@ pub(crate) use alike::{alike, question};
 pub(crate) use ask::answering;
 pub use ask::{Answering, Evidence, ask};
 pub(crate) use bring_in::bring_in;
-pub use bring_in::{AtOnce, BringIn, BroughtIn, BroughtPart, Imported, bring_in_file, brought_in, import, start};
+pub use bring_in::{
+    AtOnce, BringIn, BroughtIn, BroughtPart, Imported, PartAhead, bring_in_file, brought_in, import, look_ahead, start,
+};
 pub use channels::{
     ChannelChange, ChannelView, NewChannel, add_channel, change_channel, channels, look_now, remove_channel, seal_keys,
 };
@@ -62,7 +64,8 @@ pub use pictures::{
     said_overview,
 };
 pub use put_down::{
-    Counts, DocumentPreview, Holds, MOST_BYTES, PartAsk, PartView, PutDown, TablePreview, counts, put_down,
+    Counts, DocumentPreview, Holds, MOST_BYTES, PartAsk, PartView, PutDown, ReadAnew, TablePreview, counts, put_down,
+    read_anew,
 };
 pub use quoting::{NewQuotes, send_quotes};
 pub use reading::{forget_meanings, keep_meanings, kept_meanings, read_now};

@@ -2,13 +2,13 @@
 
 use std::collections::{BTreeMap, HashSet};
 
-use iron_kite_core::formats::table::Table;
-use iron_kite_core::listen::{Columns, Document, ImportReport, ImportRow, propose_columns, rows_of, rows_of_documents};
+use iron_kite_core::formats::table::{BadRow, HowRead, Table};
+use iron_kite_core::listen::{Columns, Document, ImportRow, ItemRows, propose_columns, rows_of_documents};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::text::is_hidden;
 use iron_kite_core::things::{ProductId, StudyId};
-use iron_kite_documents::{Held, Part};
+use iron_kite_documents::{HIDDEN, Held, Hows, Part};
 use iron_kite_store::queries::jobs::Incoming;
 use serde::{Deserialize, Serialize};
 use utoipa::ToSchema;
@@ -43,6 +43,10 @@ pub struct PartView {
     pub name: String,
     /// Whether what tells who somebody is was covered in the last file of this source.
     pub covers: bool,
+    /// How it is read, as far as somebody said so.
+    pub how: HowRead,
+    /// Whether that can be said: of tables, and of texts that could be one.
+    pub can_say_how: bool,
     /// What it holds.
     #[serde(flatten)]
     pub holds: Holds,
@@ -78,8 +82,12 @@ pub enum Holds {
 pub struct TablePreview {
     /// The headings.
     pub columns: Vec<String>,
+    /// Whether it has headings; columns are named by their places where not.
+    pub headed: bool,
     /// The first rows, long cells shortened.
     pub rows: Vec<Vec<String>>,
+    /// What stands above the headings, and rows that may have been meant otherwise.
+    pub doubts: Vec<BadRow>,
     /// How it was read, in words.
     pub read_as: String,
     /// Which column is what: as it was remembered, or as far as names and contents tell.
@@ -158,24 +166,61 @@ pub fn put_down(app: &App, call: &Call, product: ProductId, name: &str, bytes: V
     let name = name_of(name);
     let mut reading = app.reading(call);
     let parts = reading.read(&name, &bytes)?;
-    let views = parts.into_iter().map(|part| look(app, call, product, part)).collect::<Result<Vec<_>, _>>()?;
+    let views = look_at(app, call, product, parts, &Hows::new())?;
     // What a large file held was worked on in its turn, so that there is one such at a time.
     drop(reading);
     let (user, at) = (call.user_id(), call.now.as_millisecond());
     let named = name.clone();
     let id = files::keep(app, call, Right::Listen, &bytes, move |tx, file| {
-        Ok(tx.add_incoming(&Incoming { product_id: product, name: named, file }, user, at)?)
+        Ok(tx.add_incoming(&Incoming { product_id: product, name: named, file, hows: None }, user, at)?)
     })?;
     Ok(PutDown { id, name, parts: views })
 }
 
-/// A file that waits, with its bytes.
-pub(super) fn waiting(app: &App, call: &Call, id: i64) -> Result<(Incoming, Vec<u8>), Problem> {
+/// How somebody says that a part of a file that waits is to be read.
+#[derive(Debug, Clone, Serialize, Deserialize, ToSchema)]
+pub struct ReadAnew {
+    /// The number of the file.
+    pub file: i64,
+    /// What the part is called.
+    pub part: String,
+    /// How it is to be read.
+    pub how: HowRead,
+}
+
+/// Looks at a file that waits anew, with a part of it read as somebody says. It is brought in so, too.
+///
+/// # Errors
+/// Where the file was cleared away.
+pub fn read_anew(app: &App, call: &Call, ask: ReadAnew) -> Result<PutDown, Problem> {
+    let (file, bytes, mut hows) = waiting(app, call, ask.file)?;
+    hows.insert(ask.part, ask.how);
+    hows.retain(|_, how| *how != HowRead::default());
+    let mut reading = app.reading(call);
+    let parts = reading.read_as(&file.name, &bytes, &hows)?;
+    // Whatever does not hold a part of this name is not kept.
+    hows.retain(|name, _| parts.iter().any(|part| part.name == *name));
+    let views = look_at(app, call, file.product_id, parts, &hows)?;
+    drop(reading);
+    let kept = serde_json::to_string(&hows).map_err(|fault| Problem::Internal(fault.to_string()))?;
+    app.write(call, Right::Listen, move |tx| Ok(tx.keep_hows(ask.file, &kept)?))?;
+    Ok(PutDown { id: ask.file, name: file.name, parts: views })
+}
+
+/// A file that waits, with its bytes, and how it is to be read.
+pub(super) fn waiting(app: &App, call: &Call, id: i64) -> Result<(Incoming, Vec<u8>, Hows), Problem> {
     app.read(call, Right::Listen, |rows| {
         let file = rows.incoming(id)?;
         let bytes = rows.file_bytes(file.file, 0, usize::MAX)?;
-        Ok((file, bytes))
+        let hows = file.hows.as_deref().and_then(|hows| serde_json::from_str(hows).ok()).unwrap_or_default();
+        Ok((file, bytes, hows))
     })
+}
+
+/// Whether a name is that of a text which may be a table.
+fn is_plain(name: &str) -> bool {
+    let ending = name.rsplit_once('.').map(|(_, ending)| ending.to_lowercase()).unwrap_or_default();
+    matches!(ending.as_str(), "csv" | "tsv" | "tab" | "psv" | "txt" | "log")
 }
 
 pub(super) fn name_of(name: &str) -> String {
@@ -184,27 +229,45 @@ pub(super) fn name_of(name: &str) -> String {
     if name.trim().is_empty() { "file".to_owned() } else { name.trim().to_owned() }
 }
 
-fn look(app: &App, call: &Call, product: ProductId, part: Part) -> Result<PartView, Problem> {
+fn look_at(
+    app: &App,
+    call: &Call,
+    product: ProductId,
+    parts: Vec<Part>,
+    hows: &Hows,
+) -> Result<Vec<PartView>, Problem> {
+    parts.into_iter().map(|part| look(app, call, product, part, hows)).collect()
+}
+
+fn look(app: &App, call: &Call, product: ProductId, part: Part, hows: &Hows) -> Result<PartView, Problem> {
     let Part { name, held } = part;
+    let how = hows.get(&name).cloned().unwrap_or_default();
+    let can_say_how = match &held {
+        Held::Table(table) => table.read_as != "JSON",
+        // What was said may be wrong; what is a document may have been meant as a table.
+        Held::Refused(_) | Held::Documents(_) => how != HowRead::default() || is_plain(&name),
+        Held::Hidden(_) | Held::Wordless { .. } => false,
+    };
     let source = app.read(call, Right::Listen, |rows| Ok(rows.source_named(product, &name)?))?;
     let covers = source.is_some_and(|source| source.covers != 0);
-    let as_taken = |rows: Vec<ImportRow>| if covers { rows.into_iter().map(covered).collect() } else { rows };
     let holds = match held {
         Held::Refused(words) => Holds::Refused { words },
+        Held::Hidden(_) => Holds::Refused { words: HIDDEN.to_owned() },
         Held::Wordless { what, .. } => Holds::Wordless { what },
         Held::Documents(documents) => {
             let (rows, report) = rows_of_documents(&documents);
-            let counts = counts_of(app, call, product, &name, &as_taken(rows), &report)?;
+            let counts = counts_of(app, call, product, &name, &mut rows.into_iter().map(|row| as_taken(row, covers)))?;
+            let counts = Counts { left_out: report.left_out.len(), ..counts };
             Holds::Documents { documents: documents.iter().take(SHOWN).map(preview_of).collect(), counts }
         }
         Held::Table(table) => {
             let (proposed, remembered) = columns_for(app, call, product, &table)?;
-            let counts = match rows_of(&table, &proposed) {
-                Ok((rows, report)) => counts_of(app, call, product, &name, &as_taken(rows), &report)?,
-                Err(_) => Counts::default(),
-            };
+            let counts = table_counts(app, call, product, &name, (&table, &proposed), covers)?.unwrap_or_default();
             let short = |cell: &str| cell.chars().take(SHOWN_CHARACTERS).collect::<String>();
+            let above = table.bad.iter().filter(|bad| bad.reason.starts_with("stands above"));
             Holds::Table(TablePreview {
+                headed: table.headed,
+                doubts: above.chain(&table.doubts).take(SHOWN).cloned().collect(),
                 rows: table
                     .rows
                     .iter()
@@ -219,7 +282,7 @@ fn look(app: &App, call: &Call, product: ProductId, part: Part) -> Result<PartVi
             })
         }
     };
-    Ok(PartView { name, covers, holds })
+    Ok(PartView { name, covers, how, can_say_how, holds })
 }
 
 fn preview_of(document: &Document) -> DocumentPreview {
@@ -257,26 +320,58 @@ pub(super) fn columns_for(
     Ok(remembered.map_or_else(|| (propose_columns(table), false), |columns| (columns, true)))
 }
 
-fn counts_of(
+/// What the headings of a source meant when it last came.
+pub(super) fn meanings_before(
+    app: &App,
+    call: &Call,
+    product: ProductId,
+    name: &str,
+) -> Result<Option<BTreeMap<String, String>>, Problem> {
+    let source = app.read(call, Right::Listen, |rows| Ok(rows.source_named(product, name)?))?;
+    Ok(source.and_then(|source| serde_json::from_str(source.mapping.as_deref()?).ok()))
+}
+
+fn as_taken(row: ImportRow, covers: bool) -> ImportRow {
+    if covers { covered(row) } else { row }
+}
+
+/// What taking a table with these columns would do; in words, where the columns do not fit.
+fn table_counts(
+    app: &App,
+    call: &Call,
+    product: ProductId,
+    name: &str,
+    (table, columns): (&Table, &Columns),
+    covers: bool,
+) -> Result<Result<Counts, String>, Problem> {
+    let before = meanings_before(app, call, product, name)?;
+    let mut rows = match ItemRows::of(table, columns, before.as_ref()) {
+        Ok(rows) => rows,
+        Err(words) => return Ok(Err(words)),
+    };
+    let counts = counts_of(app, call, product, name, &mut rows.by_ref().map(|row| as_taken(row, covers)))?;
+    Ok(Ok(Counts { left_out: rows.report().left_out.len(), ..counts }))
+}
+
+/// How rows stand to what is there, each as it comes.
+pub(super) fn counts_of(
     app: &App,
     call: &Call,
     product: ProductId,
     source: &str,
-    rows: &[ImportRow],
-    report: &ImportReport,
+    rows: &mut dyn Iterator<Item = ImportRow>,
 ) -> Result<Counts, Problem> {
     app.read(call, Right::Listen, |store| {
         let source = store.source_named(product, source)?.map(|source| source.id.0);
-        let mut counts = Counts { left_out: report.left_out.len(), ..Counts::default() };
+        let mut counts = Counts::default();
         let mut seen = HashSet::new();
         for row in rows {
-            match standing(store, product, source, row)? {
+            match standing(store, product, source, &row)? {
                 // The same words twice in one file are one item.
-                Standing::New(digest) if !seen.contains(&digest) => {
-                    seen.insert(digest);
+                Standing::New(digest) if seen.insert(u128::from_str_radix(&digest, 16).unwrap_or_default()) => {
                     counts.new += 1;
                 }
-                Standing::New(_) | Standing::Same => counts.same += 1,
+                Standing::New(_) | Standing::Same | Standing::Renamed { .. } => counts.same += 1,
                 Standing::Changed { .. } => counts.changed += 1,
             }
         }
@@ -289,12 +384,11 @@ fn counts_of(
 /// # Errors
 /// Where the file was cleared away, the part is no table, or the columns do not fit.
 pub fn counts(app: &App, call: &Call, ask: &PartAsk) -> Result<Counts, Problem> {
-    let (file, bytes) = waiting(app, call, ask.file)?;
-    let part = app.reading(call).read(&file.name, &bytes)?.into_iter().nth(ask.part);
+    let (file, bytes, hows) = waiting(app, call, ask.file)?;
+    let part = app.reading(call).read_as(&file.name, &bytes, &hows)?.into_iter().nth(ask.part);
     let (Some(Part { name, held: Held::Table(table) }), Some(columns)) = (part, &ask.columns) else {
         return Err(Problem::invalid("/part", "This part is no table. Choose another."));
     };
-    let (rows, report) = rows_of(&table, columns).map_err(|words| Problem::invalid("/columns", words))?;
-    let rows = if ask.cover { rows.into_iter().map(covered).collect() } else { rows };
-    counts_of(app, call, file.product_id, &name, &rows, &report)
+    let counts = table_counts(app, call, file.product_id, &name, (&table, columns), ask.cover)?;
+    counts.map_err(|words| Problem::invalid("/columns", words))
 }

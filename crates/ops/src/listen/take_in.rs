@@ -31,6 +31,13 @@ pub(super) enum Standing {
     New(String),
     /// It is there already.
     Same,
+    /// It is there already, and its source knows it by another key from now on.
+    Renamed {
+        /// The item.
+        item: ItemId,
+        /// What tells it from its duplicates now.
+        digest: String,
+    },
     /// Its source knows it by its key, and it says something else now.
     Changed {
         /// The item.
@@ -60,7 +67,30 @@ pub(super) fn standing(
     {
         return Ok(if was == digest { Standing::Same } else { Standing::Changed { item, before, digest } });
     }
+    if let Some(found) = standing_formerly(rows, product, source, row, &digest)? {
+        return Ok(found);
+    }
     Ok(if rows.has_item(product, &digest)? { Standing::Same } else { Standing::New(digest) })
+}
+
+/// How a row stands to what is there by the key that it had when its source last came.
+fn standing_formerly(
+    rows: &Rows<'_>,
+    product: ProductId,
+    source: Option<i64>,
+    row: &ImportRow,
+    digest: &str,
+) -> Result<Option<Standing>, Problem> {
+    let (Some(source), Some(former)) = (source, &row.former_key) else { return Ok(None) };
+    let formerly = digest_of(&ImportRow { key: former.clone(), ..row.clone() });
+    let digest = digest.to_owned();
+    Ok(match former {
+        Some(key) => rows.item_of_key(source, key)?.map(|(item, before, was)| match was == formerly {
+            true => Standing::Renamed { item, digest },
+            false => Standing::Changed { item, before, digest },
+        }),
+        None => rows.item_of_digest(product, &formerly)?.map(|item| Standing::Renamed { item, digest }),
+    })
 }
 
 /// A row with what was read in it.
@@ -169,7 +199,7 @@ fn prepare(
         let wanted = match standing {
             Standing::New(_) => true,
             Standing::Changed { .. } => take_changed,
-            Standing::Same => false,
+            Standing::Same | Standing::Renamed { .. } => false,
         };
         let readings = if wanted { read_row(&row) } else { Vec::new() };
         Ok(Prepared { row, readings })
@@ -203,6 +233,11 @@ fn take(
     // Rows before this one, and others who write, may have brought it in the meantime.
     match standing(&tx.rows(), from.product, state.source, &row)? {
         Standing::Same => report(state).duplicates += 1,
+        Standing::Renamed { item, digest } => {
+            source_of(tx, from, state)?;
+            tx.set(item.thing(), &fields(json!({ "source_key": row.key, "digest": digest })))?;
+            report(state).duplicates += 1;
+        }
         Standing::New(digest) => {
             let source = source_of(tx, from, state)?;
             let values = item_row(tx, from.product, source, &row, digest, &mut state.who)?;

@@ -41,7 +41,7 @@ impl Player<'_> {
         let (_, bytes) = FILES.iter().find(|(file, _)| *file == name).ok_or_else(|| internal(name))?;
         let bytes = moved(bytes, self.today).map_err(|fault| internal(&format!("{name}: {fault}")))?;
         let options = AtOnce { study, ..AtOnce::default() };
-        listen::bring_in_file(self.app, &self.call, product, name, &bytes, &BTreeMap::new(), options)?;
+        listen::bring_in_file(self.app, &self.call, product, name, &bytes, &BTreeMap::new(), &options)?;
         if name.ends_with(".vtt") { self.record(product) } else { Ok(()) }
     }
 

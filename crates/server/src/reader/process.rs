@@ -10,7 +10,7 @@ use std::sync::{Arc, Mutex, PoisonError};
 use std::thread;
 use std::time::Duration;
 
-use iron_kite_documents::{Part, check_parts};
+use iron_kite_documents::{Hows, Part, check_parts};
 
 /// So long one file may take.
 const LONGEST: Duration = Duration::from_secs(60);
@@ -18,6 +18,8 @@ const LONGEST: Duration = Duration::from_secs(60);
 const AT_ONCE: usize = 64 * 1024;
 /// The most that a file may hold, as it comes back.
 const MOST_ANSWER: u64 = 192 * 1024 * 1024;
+/// Up to so many bytes what comes back is little.
+const LITTLE: u64 = 2 * 1024 * 1024;
 /// A file of up to so many bytes, its name beside it, goes into an empty pipe without waiting for whoever reads there.
 const AHEAD: usize = 48 * 1024;
 /// This program, also where its file was replaced by a newer one since it was started.
@@ -25,8 +27,20 @@ const ITSELF: &str = "/proc/self/exe";
 /// The signal that ends who used up the processor time that was given.
 const SIGXCPU: i32 = 24;
 
-/// A file's name and bytes.
-pub(super) type File<'a> = (&'a str, &'a [u8]);
+/// A file, and how it is to be read.
+#[derive(Clone, Copy)]
+pub(super) struct File<'a> {
+    pub(super) name: &'a str,
+    pub(super) bytes: &'a [u8],
+    pub(super) hows: &'a Hows,
+}
+
+/// What a file holds.
+pub(super) struct Answer {
+    pub(super) parts: Vec<Part>,
+    /// Whether it is so little that who works on it need not wait for others.
+    pub(super) little: bool,
+}
 
 /// Why a file was not read.
 #[derive(Debug, PartialEq, Eq)]
@@ -73,16 +87,20 @@ impl Process {
 
     /// Has a file read, and where it is small sends the one that is read next along, so that the process has it at once. After
     /// a fault the process is of no more use.
-    pub(super) fn read(&mut self, file: File<'_>, next: Option<File<'_>>) -> Result<Vec<Part>, Ended> {
+    pub(super) fn read(&mut self, file: File<'_>, next: Option<File<'_>>) -> Result<Answer, Ended> {
         self.watch.tell(Told::Begun);
-        let read = self
-            .send_both(file, next.filter(|(name, bytes)| name.len() + bytes.len() <= AHEAD))
-            .ok()
-            .and_then(|()| rmp_serde::from_read(Read::take(&mut self.from, MOST_ANSWER)).ok())
-            // A file may have turned its reader: what it answers is not trusted.
-            .filter(|parts: &Vec<Part>| check_parts(parts).is_ok());
+        let next = next.filter(|next| next.name.len() + next.bytes.len() <= AHEAD);
+        let read = self.send_both(file, next).ok().and_then(|()| self.hear());
         self.watch.tell(Told::Done);
         read.ok_or_else(|| if self.watch.was_late() || self.used_up() { Ended::TooLong } else { Ended::Broken })
+    }
+
+    /// What comes back. A file may have turned its reader, so it is not trusted.
+    fn hear(&mut self) -> Option<Answer> {
+        let mut from = Read::take(&mut self.from, MOST_ANSWER);
+        let parts: Vec<Part> = rmp_serde::from_read(&mut from).ok()?;
+        check_parts(&parts).ok()?;
+        Some(Answer { parts, little: MOST_ANSWER - from.limit() <= LITTLE })
     }
 
     /// Whether it has the file already that is read next.
@@ -100,11 +118,12 @@ impl Process {
         next.map_or(Ok(()), |next| self.send(next))
     }
 
-    fn send(&mut self, (name, bytes): File<'_>) -> std::io::Result<()> {
-        let length = u32::try_from(name.len()).unwrap_or(0);
+    fn send(&mut self, File { name, bytes, hows }: File<'_>) -> std::io::Result<()> {
+        let asked = rmp_serde::to_vec_named(&(name, hows)).map_err(std::io::Error::other)?;
+        let length = u32::try_from(asked.len()).map_err(std::io::Error::other)?;
         self.to.write_all(&length.to_le_bytes())?;
         self.to.write_all(&(bytes.len() as u64).to_le_bytes())?;
-        self.to.write_all(name.get(..length as usize).unwrap_or_default().as_bytes())?;
+        self.to.write_all(&asked)?;
         self.to.write_all(bytes)
     }
 

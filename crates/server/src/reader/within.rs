@@ -1,19 +1,18 @@
 //! What the reading process does: limits for itself, then a file after the other, until nobody asks any more.
 //!
-//! A file comes as the length of its name (four bytes), its own length (eight bytes, both with the lowest first), its name and
-//! its bytes. What it holds goes out as one MessagePack value.
+//! A file comes as the length of what is asked (four bytes), its own length (eight bytes, both with the lowest first), what is
+//! asked, which is its name and how it is to be read, and its bytes. What is asked comes and what it holds goes as one
+//! MessagePack value.
 
 use std::io::{BufWriter, ErrorKind, Read, Write};
 
-use iron_kite_documents::read_parts;
+use iron_kite_documents::{Hows, read_parts};
 use rustix::process::{Resource, Rlimit, Signal, getrlimit, nice, set_parent_process_death_signal, setrlimit};
 
 /// So long one file may keep the processor busy, in seconds.
 const BUSY: u64 = 40;
 /// So much goes through a pipe at once.
 const AT_ONCE: usize = 64 * 1024;
-/// The longest name, in bytes.
-const LONGEST_NAME: u32 = 4_096;
 /// It gives way to everybody who works.
 const GIVES_WAY: i32 = 10;
 
@@ -31,11 +30,11 @@ pub fn serve(memory: u64) -> Result<(), String> {
             read => read.map_err(words)?,
         }
         let [a, b, c, d, length @ ..] = head;
-        let name = u32::from_le_bytes([a, b, c, d]).min(LONGEST_NAME);
-        let name = String::from_utf8_lossy(&take(&mut from, name.into())?).into_owned();
+        let asked = take(&mut from, u32::from_le_bytes([a, b, c, d]).into())?;
+        let (name, hows): (String, Hows) = rmp_serde::from_slice(&asked).map_err(|fault| fault.to_string())?;
         let bytes = take(&mut from, u64::from_le_bytes(length))?;
         set(Resource::Cpu, processor_time()? + BUSY)?;
-        rmp_serde::encode::write(&mut to, &read_parts(&name, &bytes)).map_err(|fault| fault.to_string())?;
+        rmp_serde::encode::write(&mut to, &read_parts(&name, &bytes, &hows)).map_err(|fault| fault.to_string())?;
         to.flush().map_err(words)?;
     }
 }

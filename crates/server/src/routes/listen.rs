@@ -8,9 +8,9 @@ use iron_kite_ops::listen::{
     self, AccountsIn, AgreementView, BringIn, BroughtIn, ChannelChange, ChannelView, CheckQuery, CheckQueue,
     ChosenWords, Counts, Erase, ErasedView, ErasureAhead, Evidence, ExcerptQuery, ExcerptsPage, FindingChange,
     FindingView, ItemQuery, ItemView, ItemsPage, LikelySame, Merge, MergeFindings, Narrower, NewChannel, NewCheck,
-    NewConversation, NewFinding, NewNote, NewQuotes, NewRun, OverviewQuery, PartAsk, PutDown, ReportPage, ReportQuery,
-    RunLine, RunView, SaidOverview, SaidPicture, SetRecording, Split, SplitFinding, StudyTemplateView, StudyView, Take,
-    WhoKind,
+    NewConversation, NewFinding, NewNote, NewQuotes, NewRun, OverviewQuery, PartAsk, PutDown, ReadAnew, ReportPage,
+    ReportQuery, RunLine, RunView, SaidOverview, SaidPicture, SetRecording, Split, SplitFinding, StudyTemplateView,
+    StudyView, Take, WhoKind,
 };
 use iron_kite_ops::{App, Call, Saved};
 use serde::Deserialize;
@@ -45,6 +45,7 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(erase_person)
         .service(erasure_ahead)
         .service(put_down)
+        .service(read_anew)
         .service(counts)
         .service(import)
         .service(brought_in)
@@ -259,6 +260,13 @@ async fn bring_in_accounts(
 #[post("/listen/files/counts")]
 async fn counts(desk: Desk, caller: Caller, ask: Json<PartAsk>) -> Answer<Counts> {
     desk.with_file(caller, move |app, call| listen::counts(app, call, &ask)).await.map(Json)
+}
+
+/// Looks at a file that waits anew, with a part of it read as somebody says; it is brought in so, too.
+#[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = PutDown)))]
+#[post("/listen/files/read")]
+async fn read_anew(desk: Desk, caller: Caller, ask: Json<ReadAnew>) -> Answer<PutDown> {
+    desk.with_file(caller, move |app, call| listen::read_anew(app, call, ask.into_inner())).await.map(Json)
 }
 
 #[utoipa::path(tag = "listen", security(("session" = ["contributor"])), responses((status = 200, body = JobView)))]

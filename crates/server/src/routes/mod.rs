@@ -19,6 +19,7 @@ mod specify;
 mod start;
 mod takeout;
 mod talk;
+mod workspace;
 
 use actix_web::dev::{ServiceFactory, ServiceRequest};
 use actix_web::http::header::{CACHE_CONTROL, HeaderName, HeaderValue};
@@ -89,6 +90,7 @@ where
 fn all(config: &mut ServiceConfig<'_>) {
     config
         .configure(start::routes)
+        .configure(workspace::routes)
         .configure(line::routes)
         .configure(collections::routes)
         .configure(talk::routes)

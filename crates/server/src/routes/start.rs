@@ -6,9 +6,9 @@ use actix_web::http::header::{ContentEncoding, USER_AGENT};
 use actix_web::web::{Json, Path};
 use actix_web::{HttpRequest, HttpResponse, ResponseError, delete, get, post, put};
 use iron_kite_core::problem::Problem;
-use iron_kite_ops::people::{self, CalendarLink, OpenSession, OwnPassword};
+use iron_kite_ops::Actor;
+use iron_kite_ops::people::{self, OpenSession, OwnPassword};
 use iron_kite_ops::start::{self as beginning, Beginnings, NewOwner};
-use iron_kite_ops::{Actor, people::Member};
 use serde::{Deserialize, Serialize};
 use serde_json::Value;
 use utoipa::ToSchema;
@@ -28,10 +28,6 @@ pub(crate) fn routes(config: &mut ServiceConfig<'_>) {
         .service(sign_in)
         .service(sign_out)
         .service(me)
-        .service(members)
-        .service(close_member)
-        .service(calendar_links)
-        .service(end_calendar_link)
         .service(my_sessions)
         .service(end_my_session)
         .service(change_own_password)
@@ -172,41 +168,6 @@ async fn sign_out(desk: Desk, caller: Caller, request: HttpRequest) -> Result<Ht
 #[get("/me")]
 async fn me(desk: Desk, caller: Caller) -> Answer<Actor> {
     answer!(desk, caller, |_, call| call.actor.clone().ok_or(Problem::NotSignedIn))
-}
-
-#[utoipa::path(tag = "start", security(("session" = ["owner"])), responses((status = 200, body = Vec<Member>)))]
-#[get("/members")]
-async fn members(desk: Desk, caller: Caller) -> Answer<Vec<Member>> {
-    answer!(desk, caller, people::members)
-}
-
-/// Whether an account is closed.
-#[derive(Deserialize, ToSchema)]
-struct Closed {
-    /// The address of the account.
-    email: String,
-    /// Whether it is.
-    closed: bool,
-}
-
-#[utoipa::path(tag = "start", security(("session" = ["owner"])), responses((status = 204)))]
-#[put("/members/closed")]
-async fn close_member(desk: Desk, caller: Caller, ask: Json<Closed>) -> Result<HttpResponse, ApiProblem> {
-    desk.ask(caller, move |app, call| people::set_closed(app, call, &ask.email, ask.closed)).await?;
-    Ok(HttpResponse::NoContent().finish())
-}
-
-#[utoipa::path(tag = "start", security(("session" = ["owner"])), responses((status = 200, body = Vec<CalendarLink>)))]
-#[get("/calendar-links")]
-async fn calendar_links(desk: Desk, caller: Caller) -> Answer<Vec<CalendarLink>> {
-    answer!(desk, caller, people::calendar_links)
-}
-
-#[utoipa::path(tag = "start", security(("session" = ["owner"])), responses((status = 204)))]
-#[delete("/calendar-links/{id}")]
-async fn end_calendar_link(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpResponse, ApiProblem> {
-    desk.ask(caller, move |app, call| people::end_calendar_link(app, call, *id)).await?;
-    Ok(HttpResponse::NoContent().finish())
 }
 
 #[utoipa::path(tag = "start", responses((status = 200, body = Vec<OpenSession>)))]

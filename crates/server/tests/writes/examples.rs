@@ -146,8 +146,10 @@ pub fn building(_: &Path) -> Vec<Write> {
         add("map/activities/«new activity»/steps", json!({ "title": "Walk up the hill" })),
         add("map/stories/24/place", json!({ "rev": "«work_item 24»", "step_id": 4, "release_id": 3 })),
         add("plan/releases/3/state", json!({ "rev": "«release 3»", "state": "under_way" })),
-        add("handover/teams", json!({ "name": "Ropes", "columns": columns })),
+        add("handover/teams", json!({ "name": "Ropes", "columns": &columns })),
         write("PUT", "handover/teams/«new team»/people", json!({ "people": [2, 3] })),
+        write("PUT", "handover/teams/«new team»", json!({ "rev": "«rev team»", "name": "Knots", "columns": &columns })),
+        write("DELETE", "handover/teams/«new team»?rev=«rev team»", json!(null)),
         add("handover/stories/5/column", json!({ "rev": "«work_item 5»", "column_id": 2 })),
         add("handover/stories/21", json!({ "rev": "«work_item 21»", "team_id": 1 })),
         add("learn/results", json!({ "idea_id": 4, "set": result })),
@@ -180,6 +182,7 @@ pub fn around(dir: &Path) -> Vec<Write> {
     };
     vec![
         add("products", json!({ "name": "Harbour" })),
+        write("DELETE", "products/«new product»?rev=«rev product»", json!(null)),
         add("collections/idea/cells", json!({ "product": 1, "changes": cells })),
         add(
             "collections/idea/paste",

@@ -20,6 +20,8 @@ pub struct Incoming {
     pub name: String,
     /// The number of its bytes.
     pub file: i64,
+    /// How its parts are to be read, as JSON, where somebody said so.
+    pub hows: Option<String>,
 }
 
 const COLUMNS: &str =
@@ -101,9 +103,9 @@ impl Rows<'_> {
     /// # Errors
     /// [`Error::NotFound`] where it was brought in or cleared away in the meantime.
     pub fn incoming(&self, id: i64) -> Result<Incoming> {
-        let sql = "SELECT product_id, name, file_id FROM incoming WHERE id = ?1";
+        let sql = "SELECT product_id, name, file_id, hows FROM incoming WHERE id = ?1";
         let found = self.connection.prepare_cached(sql)?.query_row([id], |row| {
-            Ok(Incoming { product_id: ProductId(row.get(0)?), name: row.get(1)?, file: row.get(2)? })
+            Ok(Incoming { product_id: ProductId(row.get(0)?), name: row.get(1)?, file: row.get(2)?, hows: row.get(3)? })
         });
         found.optional()?.ok_or_else(|| Error::NotFound(format!("waiting file {id}")))
     }
@@ -176,6 +178,16 @@ impl Tx<'_> {
         let sql = "INSERT INTO incoming(product_id, user_id, name, file_id, at) VALUES (?1, ?2, ?3, ?4, ?5)";
         connection.prepare_cached(sql)?.execute(params![file.product_id.0, user, file.name, file.file, at])?;
         Ok(connection.last_insert_rowid())
+    }
+
+    /// Keeps how the parts of a waiting file are to be read.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn keep_hows(&mut self, id: i64, hows: &str) -> Result<()> {
+        let sql = "UPDATE incoming SET hows = ?2 WHERE id = ?1";
+        self.rows().connection.prepare_cached(sql)?.execute(params![id, hows])?;
+        Ok(())
     }
 
     /// Clears a waiting file away.

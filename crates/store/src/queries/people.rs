@@ -67,9 +67,9 @@ pub struct NewSession<'a> {
 /// So much of the hash of a key names a session.
 const NAMED_BY: usize = 16;
 
-const COLUMNS: &str = "u.id, u.email, u.name, u.role, u.closed";
+pub(super) const USER: &str = "u.id, u.email, u.name, u.role, u.closed";
 
-fn user(row: &Row<'_>) -> rusqlite::Result<User> {
+pub(super) fn user(row: &Row<'_>) -> rusqlite::Result<User> {
     let role: String = row.get(3)?;
     Ok(User {
         id: row.get(0)?,
@@ -87,7 +87,7 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn users(&self) -> Result<Vec<User>> {
-        let mut statement = self.connection.prepare_cached(&format!("SELECT {COLUMNS} FROM user u ORDER BY u.id"))?;
+        let mut statement = self.connection.prepare_cached(&format!("SELECT {USER} FROM user u ORDER BY u.id"))?;
         let users = statement.query_map([], user)?;
         Ok(users.collect::<rusqlite::Result<_>>()?)
     }
@@ -97,7 +97,7 @@ impl Rows<'_> {
     /// # Errors
     /// Where the store fails.
     pub fn user_by_email(&self, email: &str) -> Result<Option<(User, Option<String>)>> {
-        let sql = format!("SELECT {COLUMNS}, u.password_hash FROM user u WHERE u.email = ?1");
+        let sql = format!("SELECT {USER}, u.password_hash FROM user u WHERE u.email = ?1");
         let found = self.connection.prepare_cached(&sql)?.query_row([email], |row| Ok((user(row)?, row.get(5)?)));
         Ok(found.optional()?)
     }
@@ -109,7 +109,7 @@ impl Rows<'_> {
     /// Where the store fails.
     pub fn session_user(&self, key_hash: &str, now: i64, idle: i64) -> Result<Option<(User, Option<i64>)>> {
         let sql = format!(
-            "SELECT {COLUMNS}, s.seen_at FROM session s JOIN user u ON u.id = s.user_id
+            "SELECT {USER}, s.seen_at FROM session s JOIN user u ON u.id = s.user_id
              WHERE s.key_hash = ?1 AND s.ends_at > ?2 AND coalesce(s.seen_at, s.began_at, ?2) > ?2 - ?3 AND u.closed = 0"
         );
         let found = self

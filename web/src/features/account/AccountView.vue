@@ -7,9 +7,9 @@ import { useAttempt } from '@/api/attempt'
 import { useMe } from '@/api/queries'
 import { line } from '@/api/save'
 import { moment } from '@/shared/words'
-import OwnerAccounts from './OwnerAccounts.vue'
+import OwnTokens from './OwnTokens.vue'
 
-/** My password, where I am signed in, and leaving; for an owner, everybody's accounts and calendar links. */
+/** My password, where I am signed in, the programs that ask for me, and leaving. */
 const { data: me } = useMe()
 const router = useRouter()
 const attempt = useAttempt()
@@ -106,7 +106,8 @@ async function leave() {
         <button type="submit" class="btn btn-outline">Change it</button>
       </form>
       <p v-if="!mayLeave" class="small quiet">
-        You are the only owner: before you leave, somebody else has to be one (<code>iron-kite user role</code>).
+        You are the only owner: before you leave, <RouterLink :to="{ name: 'workspace' }">somebody else</RouterLink> has
+        to be one.
       </p>
       <details v-else>
         <summary>Leave this workspace</summary>
@@ -120,7 +121,7 @@ async function leave() {
         </form>
       </details>
     </section>
-    <OwnerAccounts v-if="owner && me" :me="me.name" />
+    <OwnTokens v-if="me" :role="me.role" />
   </div>
 </template>
 

@@ -37,21 +37,35 @@ async function look(files: FileList | null | undefined) {
       looking.value.push(file.name)
       const found = await attempt(() => putDown(file, product.value))
       looking.value = looking.value.filter((name) => name !== file.name)
-      for (const [part, view] of found?.parts.entries() ?? []) {
-        const columns = view.holds === 'table' ? { ...view.proposed } : undefined
-        const take = view.holds !== 'refused'
-        given.value.push({
-          file: found?.id ?? 0,
-          part,
-          view,
-          columns,
-          take,
-          cover: view.covers,
-          counts: countsOf(view),
-        })
-      }
+      if (found) given.value.push(...givenOf(found))
     }),
   )
+}
+
+const givenOf = (found: Schemas['PutDown']): Given[] =>
+  found.parts.map((view, part) => ({
+    file: found.id,
+    part,
+    view,
+    columns: view.holds === 'table' ? { ...view.proposed } : undefined,
+    take: view.holds !== 'refused',
+    cover: view.covers,
+    counts: countsOf(view),
+  }))
+
+/** Looks at a file anew, with a part of it read as somebody says; what was decided about the others stays. */
+async function readAnew(of: Given, how: Schemas['HowRead']) {
+  const body = { file: of.file, part: of.view.name, how }
+  const found = await attempt(() => value(api.POST('/api/v1/listen/files/read', { body })))
+  if (!found) return
+  const before = given.value.filter((one) => one.file === of.file)
+  const kept = (one: Given) => {
+    const old = before.find(({ view }) => view.name === one.view.name && view.name !== of.view.name)
+    return old ? { ...old, part: one.part } : one
+  }
+  const at = given.value.findIndex((one) => one.file === of.file)
+  const rest = given.value.filter((one) => one.file !== of.file)
+  given.value = [...rest.slice(0, at), ...givenOf(found).map(kept), ...rest.slice(at)]
 }
 
 /** The same file can be chosen again. */
@@ -105,6 +119,7 @@ async function bringIn() {
           :given="one"
           :studies="studies"
           @change="Object.assign(one, $event)"
+          @read="readAnew(one, $event)"
         />
         <div class="row-flex go">
           <button type="button" class="btn btn-primary" :disabled="taken.length === 0 || starting" @click="bringIn">

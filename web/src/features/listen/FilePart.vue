@@ -1,16 +1,17 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
-import { api, ApiProblem, value } from '@/api/client'
+import { api, ApiProblem, value, type Schemas } from '@/api/client'
 import type { Columns } from '@/api/files'
 import { showProblem } from '@/api/save'
 import type { Linked } from '../collections/text'
 import { count, day, whole } from '@/shared/words'
 import ColumnChoice from './ColumnChoice.vue'
+import ReadOtherwise from './ReadOtherwise.vue'
 import type { Given } from './given'
 
 /** A part of a file: what it holds, what taking it would do, and for a table which column is what. */
 const props = defineProps<{ given: Given; studies: readonly Linked[] }>()
-const emit = defineEmits<{ change: [part: Partial<Given>] }>()
+const emit = defineEmits<{ change: [part: Partial<Given>]; read: [how: Schemas['HowRead']] }>()
 const view = computed(() => props.given.view)
 const counting = ref(false)
 
@@ -77,6 +78,7 @@ function setCover(cover: boolean) {
         <option v-for="one in studies" :key="one.id" :value="one.id">{{ one.label }}</option>
       </select></label
     >
+    <ReadOtherwise v-if="view.can_say_how" :view="view" @read="emit('read', $event)" />
     <p v-if="view.holds === 'refused'" class="hatch refused">{{ view.words }}</p>
     <p v-else-if="view.holds === 'wordless'" class="quiet">
       This is {{ view.what }}. It is kept as it is; no text is read from it.
@@ -84,8 +86,27 @@ function setCover(cover: boolean) {
     <template v-else-if="view.holds === 'table' && given.columns">
       <p class="quiet small">
         Read as {{ view.read_as }}. Which column is what is
-        {{ view.remembered ? 'remembered from an earlier file' : 'suggested from the headings' }}; change what is wrong.
+        {{
+          view.remembered
+            ? 'remembered from an earlier file'
+            : view.headed
+              ? 'suggested from headings and values'
+              : 'suggested from the values'
+        }}; change what is wrong.
       </p>
+      <ul v-if="view.doubts.length" class="doubts small" aria-label="To be looked at">
+        <li v-for="doubt in view.doubts" :key="doubt.row">
+          Row {{ whole(doubt.row) }} {{ doubt.reason }}.
+          <button
+            v-if="doubt.reason.includes('quotation mark')"
+            type="button"
+            class="btn btn-plain"
+            @click="emit('read', { ...view.how, quotes: false })"
+          >
+            Read them as they stand
+          </button>
+        </li>
+      </ul>
       <ColumnChoice :model-value="given.columns" :preview="view" @update:model-value="choose" />
     </template>
     <ul v-else-if="view.holds === 'documents'">
@@ -125,6 +146,7 @@ label {
   align-items: baseline;
   display: inline-flex;
   gap: 8px;
+  margin-right: 18px;
 }
 p {
   margin: 0 0 6px;
@@ -141,6 +163,12 @@ ul {
   margin: 0;
   max-width: 720px;
   padding: 0;
+}
+ul.doubts {
+  border-left: 3px solid var(--ink);
+  gap: 2px;
+  margin: 0 0 8px;
+  padding-left: 10px;
 }
 .beginning {
   -webkit-box-orient: vertical;
