@@ -85,6 +85,23 @@ kinds! {
     Rule => "rule", "rule", None;
 }
 
+/// A word with its article at the beginning of a sentence: "An idea", "A release".
+#[must_use]
+pub fn with_article(word: &str) -> String {
+    let article = if word.starts_with(['a', 'e', 'i', 'o', 'u']) { "An" } else { "A" };
+    format!("{article} {word}")
+}
+
+/// A change of fields in a few words, by their labels: "changed title of S3", "changed what S3 is part of".
+#[must_use]
+pub fn changed(labels: &[String], name: &str) -> String {
+    let (parts, plain): (Vec<&String>, Vec<&String>) = labels.iter().partition(|label| label.ends_with(" of"));
+    let parts = parts.iter().map(|label| format!("what {name} is {}", label.to_lowercase()));
+    let plain = plain.iter().map(|label| label.as_str()).collect::<Vec<_>>().join(", ");
+    let plain = (!plain.is_empty()).then(|| format!("{plain} of {name}"));
+    format!("changed {}", plain.into_iter().chain(parts).collect::<Vec<_>>().join(", "))
+}
+
 impl fmt::Display for ThingKind {
     fn fmt(&self, f: &mut fmt::Formatter<'_>) -> fmt::Result {
         f.write_str(self.name())
@@ -311,6 +328,15 @@ mod tests {
         for bad in ["", "14", "Z3", "S", "S-1", "S0", "é4"] {
             assert!(Thing::from_reference(bad).unwrap_err().contains("such as S14"), "{bad}");
         }
+    }
+
+    #[test]
+    fn changes_are_told_as_people_say_them() {
+        let told = |labels: &[&str]| changed(&labels.iter().map(|&label| label.to_owned()).collect::<Vec<_>>(), "S26");
+        assert_eq!(told(&["title", "points"]), "changed title, points of S26");
+        assert_eq!(told(&["Part of"]), "changed what S26 is part of");
+        assert_eq!(told(&["Part of", "title"]), "changed title of S26, what S26 is part of");
+        assert_eq!((with_article("epic"), with_article("release")), ("An epic".into(), "A release".into()));
     }
 
     #[test]

@@ -235,6 +235,48 @@ async fn what_is_marked_is_worked_on_also_where_it_was_never_on_the_screen() -> 
 }
 
 #[tokio::test(flavor = "multi_thread", worker_threads = 1)]
+async fn typing_on_a_cell_begins_what_fits_and_empties_nothing() -> WebDriverResult<()> {
+    let server = Server::demo();
+    let page = browse(&server.address).await?;
+    page.sign_in("tamar").await?;
+    let values = || {
+        tokio::task::block_in_place(|| {
+            let body = json!({ "product": 1, "query": { "fields": ["moscow", "points"] }, "limit": 500 });
+            let page = server.signed_in("tamar").done("POST", "collections/work_item/rows", &body);
+            let rows = page["rows"].as_array().expect("rows");
+            let row = rows.iter().find(|one| one["id"] == 6).expect("the row");
+            (row["values"]["moscow"].clone(), row["values"]["points"].clone())
+        })
+    };
+    let before = values();
+    let fields = json!([{ "name": "title" }, { "name": "moscow" }, { "name": "points" }]);
+    let view = json!({ "kind": "table", "fields": fields, "filter": { "field": "level", "operator": "any_of", "value": ["story"] } });
+    page.go(&address("specify", "work_item", &view)).await?;
+    // A letter is no number, and what is no number is left out.
+    page.click("[data-row='6'] [data-field=points]").await?;
+    page.keys("x").await?;
+    page.see_text("[role=status]", "takes a number; it stays as it was").await?;
+    page.keys("-").await?;
+    page.see(".editor input").await?;
+    page.keys("-" + Key::Enter).await?;
+    page.see_text("[role=status]", "This is no number").await?;
+    assert_eq!(values(), before);
+    page.click("[data-row='6'] [data-field=points]").await?;
+    page.keys("7,5" + Key::Enter).await?;
+    page.see_text("[role=status]", "changed points of S6").await?;
+    assert_eq!(values().1, json!(7.5));
+    // A letter looks among choices; what nothing is called leaves it as it is.
+    page.click("[data-row='6'] [data-field=moscow]").await?;
+    page.keys("zz" + Key::Enter + Key::Escape).await?;
+    assert_eq!(values().0, before.0);
+    page.click("[data-row='6'] [data-field=moscow]").await?;
+    page.keys("cou" + Key::Enter).await?;
+    page.see_text("[role=status]", "changed moscow of S6").await?;
+    assert_eq!(values().0, json!("could"));
+    page.close().await
+}
+
+#[tokio::test(flavor = "multi_thread", worker_threads = 1)]
 async fn bars_and_days_move_by_hand_and_by_keys() -> WebDriverResult<()> {
     let server = Server::demo();
     let page = browse(&server.address).await?;

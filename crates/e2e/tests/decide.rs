@@ -130,6 +130,7 @@ async fn an_idea_is_taken_in_steps_and_what_they_show_arrives() -> WebDriverResu
         page.see(&format!("[data-column-title='{column}'] #queue-10.held:focus")).await?;
     }
     page.keys(" ").await?;
+    page.see("[data-column-title='Afloat'] #queue-10:not(.held)").await?;
     let (_, after) = ramp(&ask(&page, "decide/objectives?product=1").await?);
     assert_eq!(after.as_i64(), done.as_i64().map(|done| done + 1), "progress arrives at the objective");
     page.go(&format!("/p/1/decide/objective?at=objective:{objective}&whole=yes")).await?;

@@ -157,6 +157,9 @@ async fn decide(page: &Page) -> WebDriverResult<()> {
     page.link("objectives", "Fewer people").await?;
     page.see_text("[role=status]", "changed objectives of I1").await?;
     page.see_text("[data-behind]", "3 people · 2 accounts · € 48 k a year").await?;
+    // Nothing is decided without a reason, and that is said.
+    page.press_button("Choose it").await?;
+    page.see_text("[role=alert]", "Say why first").await?;
     page.fill("form.decide textarea", "Three people, one of them with a contract").await?;
     page.press_button("Choose it").await?;
     page.see_text("[data-row='1']", "chosen").await?;
@@ -269,6 +272,12 @@ async fn hand_over(page: &Page) -> WebDriverResult<()> {
     page.press_button("Queue of Quayside").await?;
     page.see("[data-column-title='To do'] #queue-2").await?;
     page.focus("#queue-2").await?;
+    // What is left with Escape is where it was.
+    page.keys(" ").await?;
+    page.keys(Key::Right + "").await?;
+    page.see("[data-column-title='Building'] #queue-2.held:focus").await?;
+    page.keys(Key::Escape + "").await?;
+    page.see("[data-column-title='To do'] #queue-2:focus:not(.held)").await?;
     page.keys(" ").await?;
     for column in ["Building", "Checking", "Done"] {
         page.keys(Key::Right + "").await?;
@@ -276,6 +285,7 @@ async fn hand_over(page: &Page) -> WebDriverResult<()> {
         page.see("#queue-2.held:focus").await?;
     }
     page.keys(" ").await?;
+    page.see("#queue-2:not(.held)").await?;
     page.press_button("Roadmap").await?;
     page.see_text("[data-lane=Eider] [data-progress]", "5 of 8 points · 63 %").await
 }

@@ -6,7 +6,7 @@ use iron_kite_core::plan::would_close;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::specify::WorkItem;
-use iron_kite_core::things::{IdeaId, Level, Thing, ThingKind, WorkItemId};
+use iron_kite_core::things::{IdeaId, Level, Thing, ThingKind, WorkItemId, changed, with_article};
 use iron_kite_core::trace::{LinkKind, check_link};
 use iron_kite_store::{Rows, Tx};
 use serde::Deserialize;
@@ -86,7 +86,7 @@ pub fn edit(app: &App, call: &Call, thing: Thing, edit: Edit) -> Result<Saved, P
         if edited.labels.is_empty() {
             return Ok(Some(thing));
         }
-        tx.label(format!("changed {} of {}", edited.labels.join(", "), name_of(&tx.rows(), thing)));
+        tx.label(changed(&edited.labels, &name_of(&tx.rows(), thing)));
         follow(tx, thing)?;
         Ok(Some(thing))
     })
@@ -139,7 +139,8 @@ const REMOVABLE: [ThingKind; 25] = [
 /// Where the kind cannot be removed by hand, or the thing was changed since.
 pub fn remove(app: &App, call: &Call, thing: Thing, rev: i64) -> Result<Saved, Problem> {
     if !REMOVABLE.contains(&thing.kind) {
-        let words = format!("A {} is not removed by itself. Undo the change that brought it.", thing.kind.words());
+        let words =
+            format!("{} is not removed by itself. Undo the change that brought it.", with_article(thing.kind.words()));
         return Err(Problem::refused("not-removable", words));
     }
     app.save(call, right_for(thing.kind), move |tx| {

@@ -17,6 +17,9 @@ export const moment = (milliseconds: number) => MOMENT.format(new Date(milliseco
 export const words = (name: string) => name.replaceAll('_', ' ')
 export const count = (number: number, one: string, many = `${one}s`) =>
   `${WHOLE.format(number)} ${number === 1 ? one : many}`
+/** The part that is done, with what it counts: points where every story has some, else stories. */
+export const partDone = (of: { share: number; points: number; without_points: number }) =>
+  `${percent(of.share)} of the ${of.points > 0 && of.without_points === 0 ? 'points' : 'stories'}`
 export const percent = (share: number) => `${Math.round(share * 100)} %`
 
 /** How likely chance alone explains something. */

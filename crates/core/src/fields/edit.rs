@@ -11,7 +11,7 @@ use crate::listen::{FeedbackKind, FindingState};
 use crate::problem::Fault;
 use crate::specify::Moscow;
 use crate::text::visible_line;
-use crate::things::ThingKind;
+use crate::things::{ThingKind, with_article};
 
 /// What a field holds.
 #[derive(Debug, Clone, Copy)]
@@ -254,9 +254,10 @@ pub fn check(kind: ThingKind, pointer: &str, values: Map<String, Value>) -> Resu
     for (name, value) in values {
         let at = format!("{pointer}/{name}");
         match fields.iter().find(|field| field.name == name) {
-            None => {
-                faults.push(Fault::new(at, format!("A {} has no field '{name}' that can be edited.", kind.words())))
-            }
+            None => faults.push(Fault::new(
+                at,
+                format!("{} has no field '{name}' that can be edited.", with_article(kind.words())),
+            )),
             Some(field) => match field.check(value) {
                 Ok(value) => {
                     checked.insert(name, value);

@@ -3,7 +3,7 @@
 
 use serde_json::{Map, Value, json};
 
-use crate::fields::{FieldType, show};
+use crate::fields::{FieldType, own_number, show};
 
 /// A heading with the type of what stands below it.
 #[derive(Debug, Clone)]
@@ -48,28 +48,39 @@ impl Sheet {
         let fault = |fault: csv::Error| fault.to_string();
         writer.write_record(self.columns.iter().map(|column| harmless(column.label.clone()))).map_err(fault)?;
         for row in &self.rows {
-            let cells = self.columns.iter().zip(row).map(|(column, value)| harmless(show(&column.kind, value)));
+            let cells = self.columns.iter().zip(row).map(|(column, value)| harmless(cell_text(&column.kind, value)));
             writer.write_record(cells).map_err(fault)?;
         }
         writer.into_inner().map_err(|fault| fault.to_string())
     }
 
-    /// As JSON: one object a row, by the names of the fields, choices by their label.
+    /// As JSON: one object a row, by the names of the fields, those that a team added by their labels; choices by their label.
     ///
     /// # Errors
     /// In words; writing to memory does not fail in practice.
     pub fn json(&self) -> Result<Vec<u8>, String> {
-        let rows: Vec<Value> = self
-            .rows
-            .iter()
-            .map(|row| {
-                let cells = self.columns.iter().zip(row);
-                let object: Map<String, Value> =
-                    cells.map(|(column, value)| (column.name.clone(), readable(&column.kind, value))).collect();
-                Value::Object(object)
-            })
-            .collect();
+        let keys = self.keys();
+        let object = |row: &Vec<Value>| {
+            let cells = self.columns.iter().zip(&keys).zip(row);
+            let named = cells.map(|((column, key), value)| ((*key).to_owned(), readable(&column.kind, value)));
+            Value::Object(named.collect::<Map<String, Value>>())
+        };
+        let rows: Vec<Value> = self.rows.iter().map(object).collect();
         serde_json::to_vec_pretty(&rows).map_err(|fault| fault.to_string())
+    }
+
+    /// What the fields are called in JSON: one that a team added by its label, unless another one has that.
+    fn keys(&self) -> Vec<&str> {
+        let key = |column: &Column| own_number(&column.name).is_some();
+        let taken = |label: &str| {
+            let same = self.columns.iter().filter(|other| other.label == label || other.name == label);
+            same.count() > 1
+        };
+        let named = self.columns.iter().map(|column| match key(column) && !taken(&column.label) {
+            true => column.label.as_str(),
+            false => column.name.as_str(),
+        });
+        named.collect()
     }
 
     /// As a Markdown table.
@@ -86,6 +97,19 @@ impl Sheet {
             text.push_str(&line(cells.collect()));
         }
         text
+    }
+}
+
+/// A value in one cell of a file. What there are several of is separated by semicolons, which none of them has, so that it can be
+/// taken apart again.
+#[must_use]
+pub fn cell_text(kind: &FieldType, value: &Value) -> String {
+    match value {
+        Value::Array(all) => {
+            let one = |value: &Value| show(kind, &Value::from(vec![value.clone()])).replace(';', ",");
+            all.iter().map(one).collect::<Vec<_>>().join("; ")
+        }
+        value => show(kind, value),
     }
 }
 
@@ -153,6 +177,18 @@ mod tests {
     }
 
     #[test]
+    fn what_there_are_several_of_is_taken_apart_again() {
+        let kind = FieldType::Link { to: Collection::Person, many: true, back: None, forward: true };
+        let links = json!([{ "id": 1, "label": "Lee, Ann" }, { "id": 2, "label": "Bo; or Bob" }]);
+        let cell = cell_text(&kind, &links);
+        assert_eq!(cell.split("; ").collect::<Vec<_>>(), ["Lee, Ann", "Bo, or Bob"]);
+        // Two fields of one label keep their own names.
+        let mut twice = sheet();
+        twice.columns[4].label = "Size".into();
+        assert_eq!(twice.keys(), ["title", "reach", "f1", "due", "f2", "epics"]);
+    }
+
+    #[test]
     fn markdown_keeps_a_row_on_its_line() {
         let text = sheet().markdown();
         let lines: Vec<&str> = text.lines().collect();
@@ -164,7 +200,7 @@ mod tests {
     #[test]
     fn json_names_choices_by_their_label() {
         let rows: Value = serde_json::from_slice(&sheet().json().unwrap()).unwrap();
-        assert_eq!(rows[0]["f1"], "Small");
+        assert_eq!((&rows[0]["Size"], &rows[0]["Sure"]), (&json!("Small"), &json!(true)));
         assert_eq!(rows[0]["epics"][0]["id"], 3);
         assert_eq!(rows[1]["reach"], Value::Null);
     }

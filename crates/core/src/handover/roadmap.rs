@@ -146,15 +146,16 @@ pub struct ReleaseFacts {
     pub today: Date,
 }
 
-/// What is the matter with a release, by how much: "3 days late" or "6 points over"; nothing where all is well.
+/// All that is the matter with a release, by how much: "3 days late, 6 points over"; nothing where all is well.
 #[must_use]
 pub fn release_trouble(release: &ReleaseFacts) -> Option<String> {
     let late = release.ends.map_or(0, |ends| (release.today - ends).get_days());
-    if late > 0 && release.unfinished && !release.released {
-        return Some(format!("{late} {} late", if late == 1 { "day" } else { "days" }));
-    }
+    let late = (late > 0 && release.unfinished && !release.released)
+        .then(|| format!("{late} {} late", if late == 1 { "day" } else { "days" }));
     let over = release.capacity.map_or(0.0, |capacity| release.points - capacity);
-    (over > 0.0).then(|| format!("{over} {} over", if over == 1.0 { "point" } else { "points" }))
+    let over = (over > 0.0).then(|| format!("{over} {} over", if over == 1.0 { "point" } else { "points" }));
+    let all: Vec<String> = late.into_iter().chain(over).collect();
+    if all.is_empty() { None } else { Some(all.join(", ")) }
 }
 
 fn entries(stories: &[&WorkItem], items: &[WorkItem]) -> Vec<RoadmapEntry> {
@@ -241,7 +242,7 @@ mod tests {
         assert_eq!(early.trouble.as_deref(), Some("3 points over"));
         assert_eq!(early.progress.share, 0.5);
         assert_eq!(early.entries.iter().map(|e| e.progress.stories).collect::<Vec<_>>(), [1, 2]);
-        assert_eq!(bar(date(2026, 2, 13), &stories).trouble.as_deref(), Some("3 days late"));
+        assert_eq!(bar(date(2026, 2, 13), &stories).trouble.as_deref(), Some("3 days late, 3 points over"));
         for story in &mut stories {
             story.state = StoryState::Done;
             story.points = Some(1.0);

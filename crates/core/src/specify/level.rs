@@ -3,7 +3,7 @@
 use std::collections::BTreeMap;
 
 use super::WorkItem;
-use crate::things::{Level, WorkItemId};
+use crate::things::{Level, WorkItemId, with_article};
 
 /// Checks that an item of one level may stand below one of another. As a parent is always above, nothing can stand
 /// below itself.
@@ -14,7 +14,8 @@ pub fn check_parent(level: Level, parent: Level) -> Result<(), String> {
     if parent < level {
         return Ok(());
     }
-    Err(format!("A {} cannot stand below a {}. Pick something larger.", level.name(), parent.name()))
+    let (item, above) = (with_article(level.name()), with_article(parent.name()).to_lowercase());
+    Err(format!("{item} cannot stand below {above}. Pick something larger."))
 }
 
 /// The nearest epic above an item; none where there is none. `items` are all of the product, by their number.

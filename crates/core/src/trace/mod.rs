@@ -3,7 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use crate::problem::Problem;
-use crate::things::{Thing, ThingKind};
+use crate::things::{Thing, ThingKind, with_article};
 
 /// What a link between two things says. Its direction is that of the line: from the words to the result.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, Serialize, Deserialize)]
@@ -108,7 +108,11 @@ pub struct Link {
 /// Refused where the kinds do not go together, or a thing would be linked to itself.
 pub fn check_link(kind: LinkKind, from: Thing, to: Thing) -> Result<(), Problem> {
     if !kind.joins(from.kind, to.kind) {
-        let words = format!("A {} cannot be linked to a {} in this way.", from.kind.words(), to.kind.words());
+        let words = format!(
+            "{} cannot be linked to {} in this way.",
+            with_article(from.kind.words()),
+            with_article(to.kind.words()).to_lowercase()
+        );
         return Err(Problem::refused("link-does-not-fit", words));
     }
     if from == to {

@@ -8,7 +8,7 @@ use iron_kite_core::fields::{
 };
 use iron_kite_core::problem::{Fault, Problem};
 use iron_kite_core::specify::{WorkItem, check_parent};
-use iron_kite_core::things::{Level, ProductId, Thing, ThingKind};
+use iron_kite_core::things::{Level, ProductId, Thing, ThingKind, with_article};
 use iron_kite_store::Tx;
 use iron_kite_store::queries::fields::Catalogue;
 use serde::Deserialize;
@@ -368,7 +368,7 @@ fn check_below(
     let mut at = Some(parent);
     while let Some(above) = at {
         if Some(above) == id {
-            return Err(format!("A {} cannot stand below itself. Pick another.", kind.words()));
+            return Err(format!("{} cannot stand below itself. Pick another.", with_article(kind.words())));
         }
         at = tx.rows().json(Thing::new(kind, above)).ok().and_then(|row| row["parent_id"].as_i64());
     }

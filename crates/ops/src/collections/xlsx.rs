@@ -1,7 +1,7 @@
 //! A sheet as an XLSX workbook (ECMA-376) with one worksheet: numbers as numbers, days as days, the headings frozen.
 
-use iron_kite_core::fields::{FieldType, show};
-use iron_kite_core::formats::sheet::{Column, Sheet, is_number};
+use iron_kite_core::fields::FieldType;
+use iron_kite_core::formats::sheet::{Column, Sheet, cell_text, is_number};
 use jiff::civil::Date;
 use rust_xlsxwriter::{DocProperties, ExcelDateTime, Format, Workbook, Worksheet, XlsxError};
 use serde_json::Value;
@@ -61,12 +61,22 @@ fn write_cell(
             }
         },
         (kind, value) => {
-            // A cell of a worksheet holds at most 32,767 characters.
-            let text: String = show(kind, value).chars().take(32_767).collect();
-            sheet.write(line, at, text)?;
+            sheet.write(line, at, fitting(cell_text(kind, value)))?;
         }
     }
     Ok(())
+}
+
+/// The most characters that a cell of a worksheet holds.
+const MOST: usize = 32_767;
+/// What stands at the end of a longer text.
+const CUT: &str = " … (cut: a cell holds no more; CSV and JSON have all of it)";
+
+fn fitting(text: String) -> String {
+    if text.chars().nth(MOST).is_none() {
+        return text;
+    }
+    text.chars().take(MOST - CUT.chars().count()).chain(CUT.chars()).collect()
 }
 
 fn excel_day(day: Date) -> Result<ExcelDateTime, XlsxError> {
@@ -115,6 +125,15 @@ mod tests {
             read.rows.iter().map(|row| row.cells.iter().map(str::to_owned).collect::<Vec<_>>()).collect();
         assert_eq!(rows[0], ["=1+1\nand more", "-12.5", "2026-03-31", "TRUE"]);
         assert_eq!(rows[1], ["Ärger, \"laut\"", "48000", "2028-02-29", "FALSE"]);
+    }
+
+    #[test]
+    fn a_text_that_is_cut_says_so() {
+        let long = "ä".repeat(MOST + 1);
+        assert_eq!(fitting(long.clone()).chars().count(), MOST);
+        assert!(fitting(long.clone()).ends_with("have all of it)"));
+        let whole: String = long.chars().take(MOST).collect();
+        assert_eq!(fitting(whole.clone()), whole);
     }
 
     #[test]

@@ -8,7 +8,10 @@ import { showProblem } from '@/api/save'
 import { useCollection } from './context'
 import { file, keys, links, span, type Linked } from './text'
 
-/** Edits one value in place. Enter and leaving save, Escape does not. */
+/**
+ * Edits one value in place. Enter and leaving save, Escape does not. What is typed to begin with is where words and numbers
+ * begin, and what is looked for among people, choices and links.
+ */
 const props = defineProps<{ field: FieldDef; row: RowView; start?: string }>()
 const emit = defineEmits<{ done: [move?: 'down' | 'right' | 'left'] }>()
 const { set, team, product } = useCollection()
@@ -16,17 +19,30 @@ const { set, team, product } = useCollection()
 const began = props.row
 const value = computed(() => began.values[props.field.name])
 const place = ref<HTMLElement>()
-const text = ref<string | number>(props.start ?? (value.value == null ? '' : String(value.value)))
+/** Whether a choice or a person is looked for by the words that somebody began to type. */
+const searches = props.start !== undefined && ['choice', 'member'].includes(props.field.type)
+/** A day is chosen, and not begun with a letter. */
+const begins = searches || props.field.type === 'date' ? undefined : props.start
+const text = ref<string | number>(begins ?? (value.value == null ? '' : String(value.value)))
 const chosen = ref(keys(value.value))
 const [from, to] = span(value.value) ?? ['', '']
 const first = ref(from)
 const last = ref(to)
 const linked = ref<Linked[]>(links(value.value))
 const held = ref(file(value.value))
-const words = ref('')
+const words = ref(searches || props.field.type === 'link' ? (props.start ?? '') : '')
 const found = ref<Linked[]>([])
 const choices = computed(() => ('choices' in props.field ? props.field.choices.filter((one) => !one.retired) : []))
-/** A number field gives numbers, the others text. */
+/** The choices or the people that the words fit. */
+const fitting = computed(() => {
+  const all =
+    props.field.type === 'member'
+      ? (team.value ?? []).map((one) => ({ key: String(one.id), label: one.name }))
+      : choices.value.map(({ key, label }) => ({ key, label }))
+  const asked = words.value.trim().toLowerCase()
+  return all.filter((one) => one.label.toLowerCase().includes(asked))
+})
+/** What is typed. */
 const said = computed(() => String(text.value).trim())
 let over = false
 
@@ -34,7 +50,7 @@ const typed = computed<unknown>(() => {
   switch (props.field.type) {
     case 'number':
     case 'money':
-      return said.value === '' ? null : Number(said.value)
+      return said.value === '' ? null : (numberIn(said.value) ?? null)
     case 'date_range':
       return first.value ? `${first.value}/${last.value || first.value}` : null
     case 'choices':
@@ -50,8 +66,39 @@ const typed = computed<unknown>(() => {
   }
 })
 
+/** A number as people type it: with a comma for a point, or commas between thousands. */
+function numberIn(words: string): number | undefined {
+  const plain = words.replaceAll(/[\s'’]/g, '').replace('−', '-')
+  const thousands = /^[-+]?\d{1,3}(,\d{3})+(\.\d*)?$/.test(plain)
+  const number = Number(thousands ? plain.replaceAll(',', '') : plain.replace(',', '.'))
+  return Number.isFinite(number) ? number : undefined
+}
+
+/** What cannot be read as a number or a day is left out, and the value stays. */
+function understood(): boolean {
+  const isNumber = props.field.type === 'number' || props.field.type === 'money'
+  const bad = place.value?.querySelector('input')?.validity.badInput
+  if (isNumber ? said.value === '' || numberIn(said.value) !== undefined : !bad) return true
+  const kind = isNumber ? 'number' : 'day'
+  showProblem({
+    code: 'invalid',
+    detail: `${props.field.label} stays as it was.`,
+    faults: [],
+    status: 422,
+    title: `This is no ${kind}`,
+    type: 'about:blank',
+  })
+  return false
+}
+
+function settle(key: string) {
+  text.value = key
+  leave(true, 'down')
+}
+
 function leave(keep: boolean, move?: 'down' | 'right' | 'left') {
   if (over) return
+  if (keep && !understood()) keep = false
   over = true
   const ids = props.field.type === 'link' ? links(value.value).map((one) => one.id) : file(value.value)?.id
   const before = ids ?? value.value ?? null
@@ -61,7 +108,15 @@ function leave(keep: boolean, move?: 'down' | 'right' | 'left') {
 
 function onKey(event: KeyboardEvent) {
   if (event.key === 'Escape') leave(false)
-  else if (event.key === 'Enter' && !(event.shiftKey && props.field.type === 'long_text')) leave(true, 'down')
+  else if (searches && event.key === 'Enter') {
+    // On one of those that were found, it is that one; in the field, the first.
+    const on = (event.target as HTMLElement).dataset.key ?? fitting.value[0]?.key
+    if (on !== undefined) settle(on)
+  } else if (searches && (event.key === 'ArrowDown' || event.key === 'ArrowUp')) {
+    const all = [...(place.value?.querySelectorAll<HTMLElement>('input, .found') ?? [])]
+    const at = all.indexOf(document.activeElement as HTMLElement) + (event.key === 'ArrowDown' ? 1 : -1)
+    all[at]?.focus()
+  } else if (event.key === 'Enter' && !(event.shiftKey && props.field.type === 'long_text')) leave(true, 'down')
   else if (event.key === 'Tab' && !['date_range', 'choices', 'link', 'file'].includes(props.field.type))
     leave(true, event.shiftKey ? 'left' : 'right')
   else return event.stopPropagation()
@@ -130,8 +185,22 @@ onMounted(async () => {
 
 <template>
   <div ref="place" class="editor" @keydown="onKey" @focusout="onLeave">
+    <div v-if="searches" class="panel">
+      <input v-model="words" class="form-control" :aria-label="`Find for ${field.label}`" />
+      <button
+        v-for="one in fitting"
+        :key="one.key"
+        type="button"
+        class="btn btn-plain found"
+        :data-key="one.key"
+        @click="settle(one.key)"
+      >
+        {{ one.label }}
+      </button>
+      <p v-if="!fitting.length" class="small quiet none">Nothing is called so; Escape leaves it as it is.</p>
+    </div>
     <select
-      v-if="field.type === 'choice'"
+      v-else-if="field.type === 'choice'"
       v-model="text"
       class="form-select"
       :aria-label="field.label"
@@ -196,8 +265,8 @@ onMounted(async () => {
       v-else
       v-model="text"
       class="form-control"
-      :type="field.type === 'date' ? 'date' : field.type === 'number' || field.type === 'money' ? 'number' : 'text'"
-      step="any"
+      :type="field.type === 'date' ? 'date' : 'text'"
+      :inputmode="field.type === 'number' || field.type === 'money' ? 'decimal' : undefined"
       :class="{ number: field.shape === 'number' }"
       :aria-label="field.label"
     />
@@ -218,10 +287,7 @@ onMounted(async () => {
   min-height: 35px;
 }
 .number {
-  appearance: textfield;
-}
-.number::-webkit-inner-spin-button {
-  display: none;
+  text-align: right;
 }
 .long {
   min-width: 320px;
@@ -243,5 +309,8 @@ onMounted(async () => {
 }
 .found {
   text-align: left;
+}
+.none {
+  margin: 0;
 }
 </style>

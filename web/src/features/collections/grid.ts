@@ -138,6 +138,11 @@ export function useGrid(
       return
     }
     if (field.type === 'yes_no') return void set(row, field.name, !row.values[field.name])
+    const isNumber = field.type === 'number' || field.type === 'money'
+    if (start !== undefined && isNumber && !/[-−+.,\d]/.test(start)) {
+      said.value = `${field.label} takes a number; it stays as it was.`
+      return
+    }
     editing.value = { start }
   }
 

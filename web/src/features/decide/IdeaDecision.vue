@@ -11,12 +11,17 @@ const props = defineProps<{ row: RowView }>()
 const { save } = useSave()
 const reason = ref('')
 const again = ref('')
+/** Whether somebody decided without saying why. */
+const unsaid = ref(false)
+const field = ref<HTMLTextAreaElement>()
 const text = (name: string) => String(props.row.values[name] ?? '')
 const state = computed(() => text('state'))
 const decided = computed(() => text('outcome') !== '')
 const score = computed(() => props.row.values.score_then as number | null)
 
 async function decide(outcome: 'chosen' | 'set_aside') {
+  unsaid.value = reason.value.trim() === ''
+  if (unsaid.value) return field.value?.focus()
   const body = { rev: props.row.rev, outcome, reason: reason.value, look_again_on: again.value || null }
   const path = { id: props.row.id }
   if (await save(value(api.POST('/api/v1/decide/ideas/{id}/decision', { params: { path }, body })))) {
@@ -35,11 +40,20 @@ async function decide(outcome: 'chosen' | 'set_aside') {
     </p>
     <component :is="decided ? 'details' : 'div'" v-if="state !== 'shipped'">
       <summary v-if="decided" class="small quiet">Decide again</summary>
-      <form class="decide" @submit.prevent="decide(state === 'chosen' ? 'set_aside' : 'chosen')">
+      <form class="decide" novalidate @submit.prevent="decide(state === 'chosen' ? 'set_aside' : 'chosen')">
         <label>
           <span class="small quiet">Decide: why?</span>
-          <textarea v-model="reason" class="form-control" rows="2" required></textarea>
+          <textarea
+            ref="field"
+            v-model="reason"
+            class="form-control"
+            rows="2"
+            required
+            :aria-invalid="unsaid"
+            @input="unsaid = false"
+          ></textarea>
         </label>
+        <p v-if="unsaid" role="alert" class="problem">Say why first: the reason is kept with the decision.</p>
         <div class="row-flex">
           <button v-if="state !== 'chosen'" type="submit" class="btn btn-primary">Choose it</button>
           <button v-if="state !== 'set_aside'" type="button" class="btn btn-outline" @click="decide('set_aside')">
@@ -66,6 +80,9 @@ async function decide(outcome: 'chosen' | 'set_aside') {
 }
 .decide > label {
   display: block;
+}
+.problem {
+  margin: 0;
 }
 .row-flex {
   flex-wrap: wrap;

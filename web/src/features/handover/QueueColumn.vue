@@ -8,15 +8,21 @@ import { count, figure, words } from '@/shared/words'
 
 /** A column of a team's queue, under the team's own name, with the state that it stands for. */
 type Story = Schemas['QueueStory']
-const props = defineProps<{ column: Schemas['TeamColumn']; stories: readonly Story[]; all: readonly Story[] }>()
+const props = defineProps<{
+  column: Schemas['TeamColumn']
+  stories: readonly Story[]
+  all: readonly Story[]
+  /** The story that is picked up with the keyboard. */
+  held: number | undefined
+}>()
 const emit = defineEmits<{
   place: [story: Story, column: number, before: number | undefined]
-  move: [story: Story, key: string]
+  hold: [story: Story]
+  leave: [story: Story]
+  step: [story: Story, key: string]
 }>()
 const { select, isSelected } = useSelection()
 const list = ref<HTMLElement>()
-/** The story that is picked up with the keyboard; it stays so from column to column. */
-const held = defineModel<number>('held')
 
 useCards(list, 'queue', (card, to, before) => {
   const story = props.all.find((one) => one.id === card)
@@ -26,12 +32,12 @@ useCards(list, 'queue', (card, to, before) => {
 function onKey(event: KeyboardEvent, story: Story) {
   if (event.key === ' ') {
     event.preventDefault()
-    held.value = held.value === story.id ? undefined : story.id
+    emit('hold', story)
   } else if (event.key === 'Escape') {
-    held.value = undefined
-  } else if (held.value === story.id && event.key.startsWith('Arrow')) {
+    emit('leave', story)
+  } else if (props.held === story.id && event.key.startsWith('Arrow')) {
     event.preventDefault()
-    emit('move', story, event.key)
+    emit('step', story, event.key)
   }
 }
 </script>

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Schemas } from '@/api/client'
 import KiteMark from '@/shared/KiteMark.vue'
 import { useSelection } from '@/shared/selection'
-import { count, day, figure, percent } from '@/shared/words'
+import { count, day, figure, partDone, percent } from '@/shared/words'
 
 /** Quarters from left to right; each release is a bar from its first to its last day, filled as far as it is done. */
 const props = defineProps<{ roadmap: Schemas['Roadmap'] }>()
@@ -51,7 +51,7 @@ const lanes = computed(() =>
         }}</span>
         <span class="small quiet number" data-progress
           >{{ figure(lane.progress.points_done) }} of {{ figure(lane.progress.points) }} points ·
-          {{ percent(lane.progress.share) }}</span
+          {{ partDone(lane.progress) }}</span
         >
         <span v-if="lane.trouble" class="hatch small flag"
           ><b>{{ lane.trouble }}</b></span
@@ -70,7 +70,7 @@ const lanes = computed(() =>
           <span v-else>{{ entry.title }}</span>
           <span class="small quiet">
             {{ entry.progress.stories_done }} of {{ count(entry.progress.stories, 'story', 'stories') }} ·
-            {{ percent(entry.progress.share) }}</span
+            {{ partDone(entry.progress) }}</span
           >
         </li>
       </ul>
