@@ -16,17 +16,22 @@ pub(super) const DAMAGED: &str =
 
 pub(super) fn read(archive: &mut Archive<'_>, budget: &Budget) -> Result<Held, String> {
     let text = words(named(archive, "word/document.xml").ok_or(DAMAGED)?, budget)?;
-    if text.trim().is_empty() {
-        return Ok(wordless("a document of pictures"));
-    }
     let comments = named(archive, "word/comments.xml").map_or(0, |xml| count(xml, b"w:comment"));
+    Ok(of_words(text, comments))
+}
+
+/// A document of these words, with so many comments that are not read.
+pub(super) fn of_words(text: String, comments: usize) -> Held {
+    if text.trim().is_empty() {
+        return wordless("a document of pictures");
+    }
     let notes = match comments {
         0 => Vec::new(),
         1 => vec!["1 comment in it was not read".to_owned()],
         many => vec![format!("{many} comments in it were not read")],
     };
     let title = text.lines().find(|line| !line.trim().is_empty()).unwrap_or_default().chars().take(200).collect();
-    Ok(Held::Documents(vec![Document { title, turns: turns_of(&text), text, notes, ..Document::default() }]))
+    Held::Documents(vec![Document { title, turns: turns_of(&text), text, notes, ..Document::default() }])
 }
 
 fn words(xml: impl BufRead, budget: &Budget) -> Result<String, String> {

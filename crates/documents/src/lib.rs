@@ -44,6 +44,7 @@ pub use sound::check_parts;
 
 use budget::Budget;
 
+use std::borrow::Cow;
 use std::collections::BTreeMap;
 use std::panic::{AssertUnwindSafe, catch_unwind};
 
@@ -177,7 +178,7 @@ fn read_any(name: &str, bytes: &[u8], hows: &Hows, budget: &Budget, may_unpack: 
     vec![one(name, read.and_then(|(text, encoding)| read_text(&ending, text, encoding, &how, budget)))]
 }
 
-fn read_text(ending: &str, text: String, encoding: &str, how: &HowRead, budget: &Budget) -> Result<Held, String> {
+fn read_text(ending: &str, text: Cow<'_, str>, encoding: &str, how: &HowRead, budget: &Budget) -> Result<Held, String> {
     if let Some(words) = others::as_text(ending, &text) {
         return Err(words);
     }
@@ -186,12 +187,12 @@ fn read_text(ending: &str, text: String, encoding: &str, how: &HowRead, budget: 
         "json" | "jsonl" | "ndjson" => json::read(&text, budget).map(Held::Table),
         "vtt" | "srt" => captions::read(&text).map(|document| Held::Documents(vec![document])),
         "html" | "htm" => Ok(Held::Documents(vec![page::read(&text)])),
-        "md" | "markdown" | "text" => Ok(Held::Documents(vec![plain(text)])),
+        "md" | "markdown" | "text" => Ok(Held::Documents(vec![plain(text.into_owned())])),
         _ if text.starts_with("WEBVTT") => captions::read(&text).map(|document| Held::Documents(vec![document])),
         "csv" | "tsv" | "tab" | "psv" => table(&text),
         // Whoever says how a table is to be read says that it is one.
         _ if *how != HowRead::default() || is_table(&text, encoding) => table(&text),
-        _ => Ok(Held::Documents(vec![plain(text)])),
+        _ => Ok(Held::Documents(vec![plain(text.into_owned())])),
     }
 }
 

@@ -3,14 +3,13 @@
 
 use std::io::{BufRead, Read};
 
-use iron_kite_core::listen::{Document, turns_of};
 use quick_xml::Reader;
 use quick_xml::events::{BytesStart, Event};
 
+use super::Held;
 use super::budget::Budget;
-use super::docx::{DAMAGED, count, entity};
+use super::docx::{DAMAGED, count, entity, of_words};
 use super::pack::{Archive, named};
-use super::{Held, wordless};
 
 /// What a file of this family is.
 pub(super) enum Sort {
@@ -46,17 +45,8 @@ pub(super) fn sort_of(archive: &mut Archive<'_>) -> Option<Sort> {
 
 pub(super) fn read(archive: &mut Archive<'_>, budget: &Budget) -> Result<Held, String> {
     let text = words(named(archive, "content.xml").ok_or(DAMAGED)?, budget)?;
-    if text.trim().is_empty() {
-        return Ok(wordless("a document of pictures"));
-    }
     let comments = named(archive, "content.xml").map_or(0, |xml| count(xml, b"office:annotation"));
-    let notes = match comments {
-        0 => Vec::new(),
-        1 => vec!["1 comment in it was not read".to_owned()],
-        many => vec![format!("{many} comments in it were not read")],
-    };
-    let title = text.lines().find(|line| !line.trim().is_empty()).unwrap_or_default().chars().take(200).collect();
-    Ok(Held::Documents(vec![Document { title, turns: turns_of(&text), text, notes, ..Document::default() }]))
+    Ok(of_words(text, comments))
 }
 
 /// What is not read: changes that were kept, comments, and how often something stands on a page.

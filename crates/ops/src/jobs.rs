@@ -130,6 +130,8 @@ pub(crate) struct Bell {
     stops: Mutex<HashMap<i64, Arc<AtomicBool>>>,
     /// The day, as days since 1970, on which all that came in so far was read, or rested; 0 where something may be left.
     all_read: AtomicI64,
+    /// The last excerpt that was there when somebody looked: what a command brings in beside the server rings no bell.
+    newest: AtomicI64,
 }
 
 impl Bell {
@@ -143,6 +145,13 @@ impl Bell {
     pub(crate) fn something_to_read(&self) {
         self.all_read.store(0, Ordering::Relaxed);
         self.ring();
+    }
+
+    /// This is the last excerpt now.
+    pub(crate) fn hear_of(&self, newest: i64) {
+        if self.newest.swap(newest, Ordering::Relaxed) != newest {
+            self.all_read.store(0, Ordering::Relaxed);
+        }
     }
 
     /// What the engine has not read is looked for, as long as some is found, and again on another day. Whether there is any.
@@ -272,7 +281,7 @@ pub fn recover(app: &App, call: &Call) -> Result<(), Problem> {
 
 /// Does what waits, one job after another, for as long as the program runs. `present` gives a call of nobody, now.
 pub fn work(app: &App, present: impl Fn() -> Call) {
-    const LONGEST: Duration = Duration::from_secs(30);
+    const LONGEST: Duration = Duration::from_secs(5);
     loop {
         match work_next(app, &present()) {
             Ok(true) => {}
@@ -310,6 +319,12 @@ fn run(app: &App, call: &Call, job: Job) -> Result<(), Problem> {
     let outcome = std::panic::catch_unwind(std::panic::AssertUnwindSafe(|| carry_out(app, call, &job, &mut after)));
     let outcome = outcome.unwrap_or_else(|_| Err(Ended::Problem(Problem::Internal("the work panicked".into()))));
     let (state, report) = match outcome {
+        Err(Ended::GaveWay) => {
+            // It waits for its turn again, behind what a person asked for.
+            let again =
+                JobChange { state: Some(JobState::Queued), done: Some(0), total: Some(0), ..JobChange::default() };
+            return app.write_open(call, move |tx| Ok(tx.change_job(id, again)?)).map(drop);
+        }
         Ok(report) => (JobState::Done, report),
         Err(Ended::Stopped) if reads(&job) => (JobState::Cancelled, Some(told(RESTS))),
         Err(Ended::Stopped) => (JobState::Cancelled, None),
@@ -366,7 +381,9 @@ fn carry_out(app: &App, call: &Call, job: &Job, after: &mut After) -> Result<Opt
     };
     let call = Call { actor, way, ..call.clone() };
     let stop = app.bell.stop_of(job.id);
-    let mut running = Running::of(app, &call, Some(job.id), stop);
+    // Nobody waits for what the program groups by itself.
+    let own = job.user_id.is_none() && work.kind() == JobKind::Group;
+    let mut running = Running::of(app, &call, Some(job.id), stop).giving_way(own);
     let report = work_of(&mut running, job, work, after)?;
     after.looked = running.ended()?;
     Ok(report)

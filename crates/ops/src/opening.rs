@@ -103,8 +103,10 @@ pub struct VisitInput {
 const MOST_CHANGES: i64 = 20_000;
 /// So many are named of each sort.
 const NAMED: usize = 4;
-/// The longest address and title of a place, in characters.
+/// The longest title of a place, in characters.
 const LONGEST: usize = 500;
+/// The longest address of a place, in bytes: it may hold a view with a long filter.
+const LONGEST_PATH: usize = 16_000;
 
 /// Notes that somebody is there. A visit ends when nothing was done for half an hour.
 ///
@@ -115,7 +117,7 @@ pub fn visit(app: &App, call: &Call, input: VisitInput) -> Result<(), Problem> {
     let now = call.now;
     let place = input.place.map(|place| Place { at: now.as_millisecond(), ..place });
     if place.as_ref().is_some_and(|place| {
-        !place.path.starts_with("/p/") || place.path.len() > LONGEST || place.title.chars().count() > LONGEST
+        !place.path.starts_with("/p/") || place.path.len() > LONGEST_PATH || place.title.chars().count() > LONGEST
     }) {
         return Err(Problem::invalid("/place/path", "A place lies within a product."));
     }

@@ -228,6 +228,11 @@ fn the_opening_page_tells_what_waits_what_others_did_and_where_one_was() {
         place: Some(iron_kite_core::history::Place { path: path.into(), title: "Ideas".into(), at: 0 }),
     };
     visit(&w.app, &at(&wren, 0), place("/p/1/decide/idea")).unwrap();
+    // The address of a view may be long, as a filter stands in it.
+    let vik = w.person(Role::Viewer);
+    visit(&w.app, &at(&vik, 0), place(&format!("/p/1/decide/idea?view={}", "x".repeat(6_000)))).unwrap();
+    let endless = format!("/p/1/{}", "x".repeat(20_000));
+    assert_eq!(visit(&w.app, &wren, place(&endless)).unwrap_err().code(), "invalid");
     assert_eq!(visit(&w.app, &wren, place("https://elsewhere.example")).unwrap_err().code(), "invalid");
     let first = opening(&w.app, &at(&wren, 1), w.product).unwrap();
     assert_eq!((first.since, first.changes.len(), first.places[0].path.as_str()), (None, 0, "/p/1/decide/idea"));

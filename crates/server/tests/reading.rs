@@ -2,7 +2,7 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-use iron_kite_testkit::{Client, Server, reviews_csv};
+use iron_kite_testkit::{Client, Server, binary, reviews_csv};
 use serde_json::{Value, json};
 
 fn unread(client: &Client) -> i64 {
@@ -40,4 +40,25 @@ fn reading_can_be_stopped_and_goes_on_after_a_restart() {
         let jobs = owner.get("jobs?product=1");
         !jobs.as_array().unwrap().iter().any(|job| job["state"] == "running")
     });
+}
+
+#[test]
+fn what_a_command_brings_in_beside_the_server_is_read() {
+    let server = Server::demo();
+    let owner = server.signed_in("wren");
+    owner.until("nothing runs", || {
+        let jobs = owner.get("jobs?product=1");
+        jobs.as_array().unwrap().iter().all(|job| !job["ended_at"].is_null())
+    });
+    assert_eq!(unread(&owner), 0);
+    let all =
+        || owner.done("POST", "collections/excerpt/rows", &json!({ "product": 1, "query": {} }))["count"].as_i64();
+    let before = all();
+    let path = server.dir().join("more.csv");
+    std::fs::write(&path, "text\nThe evening boat left without a word, and we stood there in the rain.\n").unwrap();
+    let words = ["import", "feedback", "--data"];
+    let done = std::process::Command::new(binary()).args(words).arg(server.dir()).arg(&path).output().unwrap();
+    assert!(done.status.success(), "{}", String::from_utf8_lossy(&done.stderr));
+    // Nobody does anything else.
+    owner.until("it is read", || all() > before && unread(&owner) == 0);
 }

@@ -19,6 +19,8 @@ use crate::call::{App, Call};
 #[derive(Debug)]
 pub(crate) enum Ended {
     Stopped,
+    /// A person waits for something else; it begins again when that is done.
+    GaveWay,
     Problem(Problem),
 }
 
@@ -32,7 +34,7 @@ impl From<Ended> for Problem {
     fn from(ended: Ended) -> Self {
         match ended {
             Ended::Problem(problem) => problem,
-            Ended::Stopped => Problem::Internal("work without a job was stopped".into()),
+            Ended::Stopped | Ended::GaveWay => Problem::Internal("work without a job was stopped".into()),
         }
     }
 }
@@ -47,6 +49,8 @@ pub(crate) struct Running<'a> {
     /// Its number; none for work that a command does at once.
     id: Option<i64>,
     stop: Arc<AtomicBool>,
+    /// Whether it gives way to what a person waits for.
+    gives_way: bool,
     done: i64,
     total: i64,
     told: Instant,
@@ -71,7 +75,23 @@ impl<'a> Running<'a> {
 
     /// A job that is begun, and hears by `stop`.
     pub(super) fn of(app: &'a App, call: &'a Call, id: Option<i64>, stop: Arc<AtomicBool>) -> Self {
-        Running { app, call, id, stop, done: 0, total: 0, told: Instant::now(), set: None, looked: None }
+        Running {
+            app,
+            call,
+            id,
+            stop,
+            gives_way: false,
+            done: 0,
+            total: 0,
+            told: Instant::now(),
+            set: None,
+            looked: None,
+        }
+    }
+
+    /// The same, giving way to what a person waits for: it has written nothing when it does.
+    pub(super) fn giving_way(self, gives_way: bool) -> Self {
+        Running { gives_way, ..self }
     }
 
     /// It came to its end. How far a channel was read by it.
@@ -98,6 +118,9 @@ impl<'a> Running<'a> {
         }
         if self.told.elapsed() >= TOLD {
             self.told = Instant::now();
+            if self.gives_way && self.app.read_open(|rows| Ok(rows.person_waits()?))? {
+                return Err(Ended::GaveWay);
+            }
             self.note(JobChange { done: Some(self.done), total: Some(self.total), ..JobChange::default() })?;
         }
         Ok(())
@@ -191,6 +214,7 @@ impl<'a> Running<'a> {
 
 #[cfg(test)]
 mod tests {
+    use iron_kite_core::role::Role;
     use jiff::civil::date;
     use tempfile::TempDir;
 
@@ -231,6 +255,37 @@ mod tests {
             None::<()>
         });
         assert!(matches!(outcome, Err(Ended::Stopped)));
+    }
+
+    #[test]
+    fn what_the_program_does_for_itself_gives_way_to_a_person() {
+        let (app, call, _dir) = workspace();
+        let id =
+            crate::people::add_member(&app, &call, "ada@hask.example", "Ada", Role::Editor, "ferry-at-noon").unwrap();
+        let product = crate::overview::add_product(&app, &call, "Crossing").unwrap().thing.unwrap().id;
+        let add = |user: Option<i64>| {
+            let work = r#"{"kind":"group","strictness":"even"}"#;
+            app.write_open(&call, move |tx| Ok(tx.add_job(product.into(), user, "x", work, 0)?)).unwrap();
+        };
+        let watch = |gives_way: bool| {
+            let mut running = Running::of(&app, &call, None, Arc::default()).giving_way(gives_way);
+            running.watch(10, 3, |watch| {
+                let end = Instant::now() + TOLD * 2;
+                while Instant::now() < end && watch.goes_on().is_some() {
+                    std::thread::sleep(Duration::from_millis(1));
+                }
+                watch.goes_on().map(drop)
+            })
+        };
+        // The program's own work waits behind it, and is no reason.
+        add(None);
+        assert!(watch(true).is_ok());
+        add(Some(id));
+        assert!(watch(false).is_ok());
+        assert!(matches!(watch(true), Err(Ended::GaveWay)));
+        // And it is done first, though it came later.
+        let first = app.read_open(|rows| Ok(rows.first_job(JobState::Queued)?)).unwrap().unwrap();
+        assert_eq!(first.user_id, Some(id));
     }
 
     #[test]

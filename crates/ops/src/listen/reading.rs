@@ -263,6 +263,7 @@ pub(crate) fn queue_unread(app: &App, call: &Call) -> Result<bool, Problem> {
     if app.meaning().is_none() {
         return Ok(false);
     }
+    app.bell.hear_of(app.read_open(|rows| Ok(rows.newest_excerpt()?))?);
     app.bell.look_for_unread(call.today, || {
         let Some(product) = app.read_open(|rows| first_unread(app, rows, call))? else { return Ok(false) };
         let now = call.now.as_millisecond();

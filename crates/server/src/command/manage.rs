@@ -34,8 +34,9 @@ pub(super) struct Init {
     team: String,
 }
 
+/// What is done with products, and with teams.
 #[derive(Subcommand)]
-pub(super) enum Product {
+pub(super) enum Named {
     /// List them.
     List {
         #[command(flatten)]
@@ -57,39 +58,7 @@ pub(super) enum Product {
         #[command(flatten)]
         place: Place,
     },
-    /// Remove one that holds nothing.
-    Remove {
-        /// Its name.
-        name: String,
-        #[command(flatten)]
-        place: Place,
-    },
-}
-
-#[derive(Subcommand)]
-pub(super) enum Team {
-    /// List them with their columns.
-    List {
-        #[command(flatten)]
-        place: Place,
-    },
-    /// Add one, with the columns that a new team has.
-    Add {
-        /// Its name.
-        name: String,
-        #[command(flatten)]
-        place: Place,
-    },
-    /// Give one another name.
-    Rename {
-        /// Its name until now.
-        name: String,
-        /// The new one.
-        to: String,
-        #[command(flatten)]
-        place: Place,
-    },
-    /// Remove one that nothing was handed to.
+    /// Remove one in which nothing is.
     Remove {
         /// Its name.
         name: String,
@@ -166,19 +135,19 @@ pub(super) fn init(new: Init) -> Result<Told, String> {
     Ok(Told::done(format!("Made the workspace {folder}"), json!({ "data": folder })))
 }
 
-pub(super) fn product(product: Product) -> Result<Told, String> {
+pub(super) fn product(what: Named) -> Result<Told, String> {
     let call = command_call();
-    match product {
-        Product::List { place } => {
+    match what {
+        Named::List { place } => {
             let all = overview::products(&existing(&place.data)?, &call).map_err(words)?;
             let names: Vec<&str> = all.iter().map(|product| product.name.as_str()).collect();
             Ok(Told::done(names.join("\n"), json!(all)))
         }
-        Product::Add { name, place } => {
+        Named::Add { name, place } => {
             let saved = overview::add_product(&existing(&place.data)?, &call, &name).map_err(words)?;
             Ok(Told::done(format!("Added the product {name}"), json!(saved)))
         }
-        Product::Rename { name, to, place } => {
+        Named::Rename { name, to, place } => {
             let app = existing(&place.data)?;
             let known = product_named(&app, &call, Some(&name))?;
             let set = [("name".to_owned(), json!(to))].into_iter().collect();
@@ -186,7 +155,7 @@ pub(super) fn product(product: Product) -> Result<Told, String> {
             let saved = things::edit(&app, &call, thing, Edit { rev: known.rev, set }).map_err(words)?;
             Ok(Told::done(format!("{name} is called {to} now"), json!(saved)))
         }
-        Product::Remove { name, place } => {
+        Named::Remove { name, place } => {
             let app = existing(&place.data)?;
             let known = product_named(&app, &call, Some(&name))?;
             let saved = workspace::remove_product(&app, &call, known.id, known.rev).map_err(words)?;
@@ -195,14 +164,14 @@ pub(super) fn product(product: Product) -> Result<Told, String> {
     }
 }
 
-pub(super) fn team(team: Team) -> Result<Told, String> {
+pub(super) fn team(what: Named) -> Result<Told, String> {
     let call = command_call();
     let named = |app: &App, name: &str| -> Result<TeamView, String> {
         let all = handover::teams(app, &call).map_err(words)?;
         all.into_iter().find(|one| one.team.name == name).ok_or_else(|| format!("there is no team called '{name}'"))
     };
-    match team {
-        Team::List { place } => {
+    match what {
+        Named::List { place } => {
             let all = handover::teams(&existing(&place.data)?, &call).map_err(words)?;
             let line = |one: &TeamView| {
                 let columns: Vec<&str> = one.columns.iter().map(|column| column.title.as_str()).collect();
@@ -210,11 +179,11 @@ pub(super) fn team(team: Team) -> Result<Told, String> {
             };
             Ok(Told::done(all.iter().map(line).collect::<Vec<_>>().join("\n"), json!(all)))
         }
-        Team::Add { name, place } => {
+        Named::Add { name, place } => {
             let saved = start::add_first_team(&existing(&place.data)?, &call, &name).map_err(words)?;
             Ok(Told::done(format!("Added the team {name}"), json!(saved)))
         }
-        Team::Rename { name, to, place } => {
+        Named::Rename { name, to, place } => {
             let app = existing(&place.data)?;
             let known = named(&app, &name)?;
             let column = |one: &iron_kite_core::handover::TeamColumn| ColumnChange {
@@ -230,7 +199,7 @@ pub(super) fn team(team: Team) -> Result<Told, String> {
             let saved = handover::change_team(&app, &call, known.team.id, change).map_err(words)?;
             Ok(Told::done(format!("{name} is called {to} now"), json!(saved)))
         }
-        Team::Remove { name, place } => {
+        Named::Remove { name, place } => {
             let app = existing(&place.data)?;
             let known = named(&app, &name)?;
             let saved = handover::remove_team(&app, &call, known.team.id, known.team.rev).map_err(words)?;

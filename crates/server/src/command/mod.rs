@@ -95,10 +95,10 @@ enum Command {
     Export(export::Export),
     /// The products.
     #[command(subcommand)]
-    Product(manage::Product),
+    Product(manage::Named),
     /// The teams.
     #[command(subcommand)]
-    Team(manage::Team),
+    Team(manage::Named),
     /// Copy the workspace's database while it runs.
     Backup {
         #[command(flatten)]

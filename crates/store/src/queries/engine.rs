@@ -190,6 +190,15 @@ impl Rows<'_> {
         Ok(self.connection.prepare_cached(sql)?.query_row([source.0], |row| row.get(0))?)
     }
 
+    /// The number of the last excerpt of all, 0 where there is none. Constant time.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn newest_excerpt(&self) -> Result<i64> {
+        let sql = "SELECT COALESCE(max(id), 0) FROM excerpt";
+        Ok(self.connection.prepare_cached(sql)?.query_row([], |row| row.get(0))?)
+    }
+
     /// The number of a product's last excerpt, 0 where it has none.
     ///
     /// # Errors

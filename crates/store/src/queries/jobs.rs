@@ -66,13 +66,22 @@ impl Rows<'_> {
         Ok(statement.query_map([product.0], job)?.collect::<rusqlite::Result<_>>()?)
     }
 
-    /// The oldest job in a state.
+    /// The first job in a state: what a person waits for before what the program does for itself, and of each the oldest.
     ///
     /// # Errors
     /// Where the store fails.
     pub fn first_job(&self, state: JobState) -> Result<Option<Job>> {
-        let sql = format!("SELECT {COLUMNS} FROM job WHERE state = ?1 ORDER BY id LIMIT 1");
+        let sql = format!("SELECT {COLUMNS} FROM job WHERE state = ?1 ORDER BY user_id IS NULL, id LIMIT 1");
         Ok(self.connection.prepare_cached(&sql)?.query_row([state.name()], job).optional()?)
+    }
+
+    /// Whether a job waits that a person asked for.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn person_waits(&self) -> Result<bool> {
+        let sql = "SELECT EXISTS (SELECT 1 FROM job WHERE state = 'queued' AND user_id IS NOT NULL)";
+        Ok(self.connection.prepare_cached(sql)?.query_row([], |row| row.get(0))?)
     }
 
     /// The newest jobs of a product that tried a run of the grouping or took one, without those whose taking was undone.

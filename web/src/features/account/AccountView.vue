@@ -138,16 +138,16 @@ h1 {
   font-size: 22px;
   margin: 0 0 8px;
 }
-h2 {
+.account :deep(h2) {
   font-size: 16px;
   margin: 0 0 6px;
 }
-ul {
+.account :deep(ul) {
   list-style: none;
   margin: 0;
   padding: 0;
 }
-li {
+.account :deep(li) {
   align-items: start;
   border-bottom: 1px solid var(--rule);
   display: flex;

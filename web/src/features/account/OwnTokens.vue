@@ -70,23 +70,6 @@ async function end(id: number) {
 </template>
 
 <style scoped>
-h2 {
-  font-size: 16px;
-  margin: 0 0 6px;
-}
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-li {
-  align-items: start;
-  border-bottom: 1px solid var(--rule);
-  display: flex;
-  gap: 12px;
-  overflow-wrap: anywhere;
-  padding: 8px 0;
-}
 .made {
   border: 1px solid var(--ink);
   border-radius: 6px;

@@ -1,15 +1,17 @@
 //! From bytes to text: which encoding it is.
 
+use std::borrow::Cow;
+
 use chardetng::{EncodingDetector, Iso2022JpDetection, Utf8Detection};
 use encoding_rs::{Encoding, UTF_8, UTF_16BE, UTF_16LE};
 
 /// The text of a file, and the name of its encoding. `named` is what somebody said that it is, by a label of the WHATWG
 /// Encoding Standard; else a byte order mark decides, then whether it is valid UTF-8, then whether every other byte is zero,
-/// and then which of the older encodings its bytes are most common in.
+/// and then which of the older encodings its bytes are most common in. Text in UTF-8 is not copied.
 ///
 /// # Errors
 /// In words, where the file is empty or holds what no text does, or the encoding is not known.
-pub fn text_of(bytes: &[u8], named: Option<&str>) -> Result<(String, &'static str), String> {
+pub fn text_of<'a>(bytes: &'a [u8], named: Option<&str>) -> Result<(Cow<'a, str>, &'static str), String> {
     if bytes.is_empty() {
         return Err("The file is empty. It needs a row of headings and one row for each item.".into());
     }
@@ -25,7 +27,7 @@ pub fn text_of(bytes: &[u8], named: Option<&str>) -> Result<(String, &'static st
             "This is no text: it holds bytes that no text has. Save it in one of the formats that are read, such as CSV, and choose that file.".into()
         );
     }
-    Ok((text.into_owned(), used.name()))
+    Ok((text, used.name()))
 }
 
 /// So many characters are looked at for what no text has, and bytes for the encoding.

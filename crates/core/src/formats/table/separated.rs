@@ -26,7 +26,8 @@ pub fn of_text(text: &str, encoding: &str, how: &HowRead) -> Result<Table, Strin
             Ok(false) => break,
             Ok(true) => {
                 // A row that is far too long is left out by its length, and not held until then.
-                let cells: Cells = record.iter().take(MOST_COLUMNS + 1).collect();
+                let mut cells: Cells = record.iter().take(MOST_COLUMNS + 1).collect();
+                cells.shrink();
                 rows.push(cells);
                 let between = rows.first().map_or(0, Cells::len).saturating_sub(1);
                 doubts.extend(swallowed(&record, separator, between).map(|lines| BadRow {
