@@ -66,7 +66,9 @@ fn a_workspace_is_made_and_kept_by_commands_alone() {
     assert_eq!(ok(&["verify"])["faults"], json!([]));
     // What is refused is told as JSON, too.
     let refused = run(&dir, &["user", "role", "nobody@crossing.example", "owner"], "");
-    let problem: Value = serde_json::from_slice(&refused.stderr).unwrap();
+    // What is noted in the log stands before it.
+    let said = String::from_utf8_lossy(&refused.stderr);
+    let problem: Value = serde_json::from_str(said.lines().last().unwrap()).unwrap();
     assert!(problem["problem"].as_str().unwrap().contains("nobody@crossing.example"), "{problem}");
 }
 

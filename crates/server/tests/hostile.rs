@@ -12,7 +12,7 @@ use serde_json::Value;
 /// The most that the server and its readers may take above what they take at rest, in megabytes.
 const MOST: u64 = 600;
 /// No file may be read for longer, nor wait for longer that another is.
-const LONGEST: Duration = Duration::from_secs(110);
+const LONGEST: Duration = Duration::from_secs(180);
 
 /// Ends those who look on, also where the test fails.
 struct Ends<'a>(&'a AtomicBool);
@@ -54,7 +54,8 @@ fn whatever_is_sent_the_server_answers_others_and_gives_memory_back() {
                 for who in [&joss, &tamar] {
                     scope.spawn(|| {
                         let begun = Instant::now();
-                        let answer = who.request("POST", &path).body(file.bytes.clone()).send().unwrap();
+                        let request = who.request("POST", &path).body(file.bytes.clone()).timeout(LONGEST);
+                        let answer = request.send().unwrap();
                         let (status, took) = (answer.status(), begun.elapsed());
                         let told: Value = answer.json().unwrap_or_default();
                         let part = &told["parts"][0];
