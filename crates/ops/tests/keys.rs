@@ -80,6 +80,16 @@ fn a_program_asks_with_no_more_than_its_token_may() {
     assert_eq!(keys::all_tokens(&w.app, &command()).unwrap().len(), 1);
     keys::end_token(&w.app, &command(), made.id).unwrap();
     assert!(people::who(&w.app, &made.key, now()).unwrap().is_none());
+    // A token outlives neither a new password nor a closed account, also where that is opened again.
+    let ends = [&|| people::set_password(&w.app, &command(), &email, "ferry-at-midnight").unwrap(), &|| {
+        [true, false].iter().for_each(|closed| people::set_closed(&w.app, &command(), &email, *closed).unwrap())
+    }] as [&dyn Fn(); 2];
+    for end in ends {
+        let made = keys::add_token(&w.app, &editor, token(Role::Viewer)).unwrap();
+        assert!(people::who(&w.app, &made.key, now()).unwrap().is_some());
+        end();
+        assert!(people::who(&w.app, &made.key, now()).unwrap().is_none());
+    }
 }
 
 #[test]

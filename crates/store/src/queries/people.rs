@@ -177,7 +177,7 @@ impl Tx<'_> {
         somebody(email, self.rows().connection.execute(sql, params![email, role.name()])?)
     }
 
-    /// Sets somebody's password and ends all sessions of that person but one, and all calendar links.
+    /// Sets somebody's password and ends all sessions of that person but one, and all calendar links and tokens.
     ///
     /// # Errors
     /// [`Error::NotFound`] where there is nobody with this address.
@@ -186,7 +186,9 @@ impl Tx<'_> {
         let theirs = "user_id = (SELECT id FROM user WHERE email = ?1)";
         connection
             .execute(&format!("DELETE FROM session WHERE {theirs} AND key_hash IS NOT ?2"), params![email, but])?;
-        connection.execute(&format!("DELETE FROM calendar_link WHERE {theirs}"), [email])?;
+        for table in ["calendar_link", "token"] {
+            connection.execute(&format!("DELETE FROM {table} WHERE {theirs}"), [email])?;
+        }
         let sql = "UPDATE user SET password_hash = ?2 WHERE email = ?1";
         somebody(email, connection.execute(sql, params![email, password_hash])?)
     }
@@ -215,14 +217,14 @@ impl Tx<'_> {
         Ok(())
     }
 
-    /// Closes an account or opens it again. Closed, its sessions and calendar links end.
+    /// Closes an account or opens it again. Closed, its sessions, calendar links, tokens and links for a password end.
     ///
     /// # Errors
     /// [`Error::NotFound`] where there is nobody with this address.
     pub fn set_closed(&mut self, email: &str, closed: bool) -> Result<()> {
         let connection = self.rows().connection;
         if closed {
-            for table in ["session", "calendar_link"] {
+            for table in ["session", "calendar_link", "token", "once_link"] {
                 let sql = format!("DELETE FROM {table} WHERE user_id = (SELECT id FROM user WHERE email = ?1)");
                 connection.execute(&sql, [email])?;
             }

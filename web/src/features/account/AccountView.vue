@@ -35,7 +35,7 @@ async function change() {
   try {
     await value(api.PUT('/api/v1/me/password', { body: form }))
     Object.assign(form, { present: '', password: '' })
-    const label = 'your password was changed; elsewhere you are signed out, and your calendar links have ended'
+    const label = 'your password was changed; elsewhere you are signed out; your calendar links and tokens have ended'
     Object.assign(line, { saved: { label }, problem: undefined, at: Date.now() })
     await refetch()
   } catch (error) {
