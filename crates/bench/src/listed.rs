@@ -6,6 +6,7 @@ use iron_kite_core::listen::FeedbackKind;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::ThingKind;
 use iron_kite_ops::collections::{self, RowsAsk};
+use iron_kite_ops::listen::OverviewQuery;
 use iron_kite_ops::{App, Call};
 use iron_kite_store::{Error, Store, Tx, Way, WriteContext};
 use jiff::Timestamp;
@@ -183,7 +184,76 @@ pub(crate) fn measure(count: usize) {
             );
         }
     }
+    contained(&app, &call, &hand);
     figures(&app, &call, &hand);
+    pages(&app, &call, &hand);
+}
+
+/// What holds a word that one in eight, one in a hundred thousand, and everybody says.
+fn contained(app: &App, call: &Call, hand: &Connection) {
+    for (collection, field, rows, said) in [
+        (Collection::FeedbackItem, "text", "feedback_item t WHERE t.product_id = 1 AND t.id IN", "t.text"),
+        (
+            Collection::Excerpt,
+            "words",
+            "excerpt t JOIN feedback_item i ON i.id = t.item_id WHERE t.product_id = 1 AND t.item_id IN",
+            "substr(i.text, t.from_char + 1, t.to_char - t.from_char)",
+        ),
+    ] {
+        for word in ["refund", "42424th", "nobody"] {
+            let query = json!({ "fields": [field, "said_on"], "order": [{ "field": "said_on", "descending": true }],
+                "filter": { "field": field, "operator": "contains", "value": word } });
+            let threes: Vec<String> =
+                word.as_bytes().windows(3).map(|three| format!("\"{}\"", String::from_utf8_lossy(three))).collect();
+            let holds = format!(
+                "{rows} (SELECT rowid FROM item_letters WHERE item_letters MATCH '{}') AND {said} LIKE '%{word}%'",
+                threes.join(" AND ")
+            );
+            let page =
+                format!("SELECT t.id, t.said_on, {said} FROM {holds} ORDER BY t.said_on DESC, t.id DESC LIMIT {PAGE}");
+            compare(
+                &format!("{collection}, {field} contains {word}"),
+                || {
+                    let page = collections::rows(app, call, collection, &asked(&query, 0)).expect("rows");
+                    std::hint::black_box(page.count);
+                },
+                || by_hand(hand, &[&page, &format!("SELECT count(*) FROM {holds}")]),
+            );
+        }
+    }
+}
+
+/// The pages that a day begins with, beside the figures that they cannot do without.
+fn pages(app: &App, call: &Call, hand: &Connection) {
+    let product = 1.into();
+    let unread = "SELECT (SELECT count(*) FROM feedback_item WHERE product_id = 1)
+        - (SELECT count(DISTINCT r.item_id) FROM reading r JOIN feedback_item i ON i.id = r.item_id AND i.product_id = 1)";
+    let unused =
+        "SELECT (SELECT count(*) FROM excerpt WHERE product_id = 1) - (SELECT count(DISTINCT excerpt_id) FROM behind)";
+    compare(
+        "the course",
+        || drop(iron_kite_ops::overview::course(app, call, product).expect("the course")),
+        || by_hand(hand, &[unread]),
+    );
+    compare(
+        "the opening page",
+        || drop(iron_kite_ops::opening::opening(app, call, product).expect("the opening page")),
+        || by_hand(hand, &[unread]),
+    );
+    let asked = OverviewQuery { product: 1, ..OverviewQuery::default() };
+    compare(
+        "what was said, in pictures",
+        || drop(iron_kite_ops::listen::said_overview(app, call, &asked).expect("the overview")),
+        || {
+            by_hand(
+                hand,
+                &[
+                    "SELECT source_id, account_id, said_on, items, excerpts, against, neutral, for_it, sum FROM said",
+                    unused,
+                ],
+            )
+        },
+    );
 }
 
 /// Groups.
@@ -259,7 +329,8 @@ fn add_all(tx: &mut Tx<'_>, count: usize) -> Result<(), Error> {
     let kinds = FeedbackKind::names();
     for n in 0..count {
         let by_chance = n.wrapping_mul(2_654_435_761) >> 7;
-        let text = format!("The boat was late and nobody told us. It is the {n}th time. Thank you anyway.");
+        let wish = if by_chance % 8 == 0 { "A refund, please." } else { "Thank you anyway." };
+        let text = format!("The boat was late and nobody told us. It is the {n}th time. {wish}");
         let one_of = |most: usize| by_chance % most;
         let item = json!({
             "product_id": 1, "source_id": n % 5 + 1, "digest": format!("{n:032}"), "text": text,

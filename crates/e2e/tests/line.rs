@@ -293,14 +293,24 @@ async fn hand_over(page: &Page) -> WebDriverResult<()> {
 async fn learn(page: &Page) -> WebDriverResult<()> {
     page.go("/p/1/plan/release?at=release:1").await?;
     page.choose("select[aria-label='State of R1']", "released").await?;
-    page.see_text("[role=status]", "R1 is released now").await?;
+    // Nothing happens before it is said where goes what is not done, and since when it is out.
+    let form = "form[aria-label='R1 goes out']";
+    page.see_text(form, "1 of 2 stories not done").await?;
+    page.press_button("Not yet").await?;
+    page.see_text("select[aria-label='State of R1']", "planned").await?;
+    page.choose("select[aria-label='State of R1']", "released").await?;
+    page.choose(&format!("{form} select"), "no release").await?;
+    page.press_button("It is out").await?;
+    page.see_text("[role=status]", "R1 is released now; 1 story not done, now in no release").await?;
     page.go("/p/1/learn").await?;
     page.press_button("Note a result").await?;
     for (n, value) in ["People turned away", "a week", "31", "18"].iter().enumerate() {
         page.fill(&format!("[data-out] form label:nth-of-type({}) input", n + 1), value).await?;
     }
+    page.choose("[data-out] form select", "held").await?;
     page.press_button("Save the result").await?;
     page.see_text("[data-work]", "31 → 18 a week, down 42 %").await?;
+    page.see_text("[data-work]", "It held").await?;
     // The line from the result back to the words …
     page.press_button("M1").await?;
     page.see_text("[data-trace-of]", "M1 People turned away").await?;

@@ -271,7 +271,7 @@ fn describe(rows: &Rows<'_>, thing: Thing, today: Date) -> Result<TraceLine, Pro
         ThingKind::WorkItem => describe_work(rows, thing, &mut line)?,
         ThingKind::Release => {
             let release: Release = rows.get(thing.id)?;
-            line.detail = release.ends_on.map_or_else(|| "no day yet".into(), |day| format!("out on {day}"));
+            line.detail = release.out_on().map_or_else(|| "no day yet".into(), |day| format!("out on {day}"));
         }
         ThingKind::Result => {
             let result: Measured = rows.get(thing.id)?;

@@ -7,6 +7,7 @@ use iron_kite_core::decide::{IdeaState, Outcome};
 use iron_kite_core::fields::Collection;
 use iron_kite_core::listen::Columns;
 use iron_kite_core::plan::ReleaseState;
+use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
 use iron_kite_core::specify::StoryState;
 use iron_kite_core::things::{FindingId, IdeaId, ReleaseId, TeamId, Thing, ThingKind, WorkItemId};
@@ -16,7 +17,7 @@ use iron_kite_ops::handover::{ColumnChange, HandOver, NewColumn, NewTeam, QueueP
 use iron_kite_ops::learn::NewResult;
 use iron_kite_ops::listen::{FindingChange, ItemQuery, NewFinding};
 use iron_kite_ops::map::{MapPlace, NewTitled};
-use iron_kite_ops::plan::ReleaseStep;
+use iron_kite_ops::plan::{ReleaseStep, ReleaseTo, Unfinished};
 use iron_kite_ops::specify::{NewEpic, NewStory};
 use iron_kite_ops::things::{Edit, LinkEnds};
 use iron_kite_ops::{Call, decide, handover, history, learn, listen, map, plan, specify, things, trace};
@@ -212,9 +213,11 @@ fn a_release_ships_the_ideas_that_are_done_and_a_result_hangs_on_the_line() {
         NewResult { idea_id: IdeaId(1), release_id: Some(release), increment_id: None, set: fields(&set) }
     };
     assert_eq!(learn::add_result(&w.app, &command(), result(l.releases[0])).unwrap_err().code(), "idea-not-out");
+    let step = |release: ReleaseId, to: ReleaseTo| {
+        plan::step_release(&w.app, &command(), release, ReleaseStep { rev: rev(&w, release.thing()), to })
+    };
     let out = |release: ReleaseId| {
-        let step = ReleaseStep { rev: rev(&w, release.thing()), state: ReleaseState::Released };
-        plan::step_release(&w.app, &command(), release, step).unwrap();
+        step(release, ReleaseState::Released.into()).unwrap();
         decide::ideas(&w.app, &command(), w.product).unwrap()[0].idea.state
     };
     assert_eq!(out(l.releases[0]), IdeaState::Chosen, "a part of it is still to be done");
@@ -248,6 +251,77 @@ fn a_release_ships_the_ideas_that_are_done_and_a_result_hangs_on_the_line() {
     assert!(iron_kite_store::verify(w.dir.path()).unwrap().faults.is_empty());
 }
 
+/// A release goes out with what is done. What is not goes where somebody says, in the same change, and what of an idea is not done is
+/// not out.
+#[test]
+fn a_release_asks_where_goes_what_is_not_done() {
+    let w = workspace();
+    let l = line(&w);
+    let [one, two] = l.stories;
+    let [first, second] = l.releases;
+    for story in [one, two] {
+        put(&w, &l, story, Some(first), None);
+    }
+    let go = |release: ReleaseId, released_on: Option<&str>, to: Option<Option<ReleaseId>>| {
+        let unfinished = to.map(|release_id| Unfinished { release_id });
+        let to = ReleaseTo { state: ReleaseState::Released, released_on: released_on.map(str::to_owned), unfinished };
+        plan::step_release(&w.app, &command(), release, ReleaseStep { rev: rev(&w, release.thing()), to })
+    };
+    let releases = || {
+        let releases = plan::releases(&w.app, &command(), w.product).unwrap();
+        let seen = |view: plan::ReleaseView| (view.release.state, view.release.released_on, view.progress.stories);
+        releases.into_iter().map(seen).collect::<Vec<_>>()
+    };
+    let planned = releases();
+
+    finish(&w, one);
+    let refused = go(first, None, None).unwrap_err();
+    assert_eq!(refused.code(), "stories-not-done");
+    let Problem::Refused { words, .. } = refused else { panic!() };
+    assert!(words.starts_with(&format!("1 of 2 stories of {first} are not done: S{}.", two.0)), "{words}");
+    assert_eq!(go(first, None, Some(Some(first))).unwrap_err().code(), "invalid", "nothing goes where it is");
+    assert_eq!(go(first, Some("2026-07-01"), Some(None)).unwrap_err().code(), "invalid", "a day to come");
+    assert_eq!(go(first, Some("soon"), Some(None)).unwrap_err().code(), "invalid");
+    assert_eq!(releases(), planned, "nothing happened");
+
+    let saved = go(first, Some("2026-06-03"), Some(Some(second))).unwrap();
+    let out = (ReleaseState::Released, Some("2026-06-03".to_owned()), 1);
+    assert_eq!(releases()[0], out);
+    assert_eq!(releases()[1].2, 1, "what was not done goes with the next");
+    assert_eq!(go(second, None, Some(Some(first))).unwrap_err().code(), "invalid", "that one is out");
+    let learned = learn::learned(&w.app, &command(), w.product).unwrap().out;
+    assert_eq!((learned.len(), learned[0].out_on.as_deref()), (1, Some("2026-06-03")));
+
+    history::undo_set(&w.app, &command(), saved.change.unwrap()).unwrap();
+    assert_eq!(releases(), planned, "one change, taken back whole");
+    assert!(learn::learned(&w.app, &command(), w.product).unwrap().out.is_empty());
+
+    go(second, None, None).unwrap();
+    assert_eq!(releases()[1], (ReleaseState::Released, Some("2026-06-30".to_owned()), 0), "today, where nobody says");
+    let back = ReleaseStep { rev: rev(&w, second.thing()), to: ReleaseState::UnderWay.into() };
+    plan::step_release(&w.app, &command(), second, back).unwrap();
+    assert_eq!(releases()[1], (ReleaseState::UnderWay, None, 0));
+    go(first, None, Some(None)).unwrap();
+    assert_eq!(specify::board(&w.app, &command(), w.product).unwrap().stories[1].item.release_id, None);
+    assert!(iron_kite_store::verify(w.dir.path()).unwrap().faults.is_empty());
+}
+
+/// An idea is out with what of it is done, not with what a release merely held.
+#[test]
+fn what_is_not_done_is_not_out() {
+    let w = workspace();
+    let l = line(&w);
+    put(&w, &l, l.stories[0], Some(l.releases[0]), None);
+    // As it could be before releases asked: out, with a story that is not done.
+    let release = l.releases[0];
+    let to = ReleaseTo { unfinished: Some(Unfinished { release_id: None }), ..ReleaseState::Released.into() };
+    plan::step_release(&w.app, &command(), release, ReleaseStep { rev: rev(&w, release.thing()), to }).unwrap();
+    put(&w, &l, l.stories[0], Some(release), None);
+    assert!(learn::learned(&w.app, &command(), w.product).unwrap().out.is_empty());
+    finish(&w, l.stories[0]);
+    assert_eq!(learn::learned(&w.app, &command(), w.product).unwrap().out.len(), 1);
+}
+
 /// What the views of the stages compute from records, by the rules of core, is what their collections show.
 #[test]
 fn the_fields_of_collections_say_what_the_rules_say() {
@@ -256,7 +330,12 @@ fn the_fields_of_collections_say_what_the_rules_say() {
     put(&w, &l, l.stories[0], Some(l.releases[0]), None);
     edit(&w, thing(ThingKind::Idea, 1), &json!({ "reach": 10, "impact": 1, "confidence": 1, "effort": 2 }));
     edit(&w, w.idea(&command(), "Two"), &json!({ "reach": 90, "impact": 1, "confidence": 1, "effort": 3 }));
-    edit(&w, thing(ThingKind::Release, 1), &json!({ "ends_on": "2026-07-31", "capacity": 1 }));
+    edit(
+        &w,
+        thing(ThingKind::Release, 1),
+        &json!({ "starts_on": "2026-06-01", "ends_on": "2026-07-31", "capacity": 1 }),
+    );
+    edit(&w, thing(ThingKind::Release, 2), &json!({ "starts_on": "2026-07-30" }));
     w.story(&command(), "Nothing said about it");
 
     let found = w.rows(Collection::Finding, &["people", "accounts", "revenue", "weeks", "spread", "kinds"]);
@@ -298,7 +377,10 @@ fn the_fields_of_collections_say_what_the_rules_say() {
     let found = w.rows(Collection::Release, &["trouble", "load"]);
     let releases = plan::releases(&w.app, &command(), w.product).unwrap();
     assert_eq!(found[0][0].as_str(), releases[0].trouble.as_deref());
-    assert_eq!(found[0], [json!("2 points over"), json!({ "done": 0.0, "points": 3.0, "capacity": 1.0 })]);
+    assert_eq!(
+        found[0],
+        [json!("2 points over, shares 2 days with R2"), json!({ "done": 0.0, "points": 3.0, "capacity": 1.0 })]
+    );
 }
 
 #[test]

@@ -20,7 +20,7 @@ use iron_kite_ops::handover::{self, HandOver, NewColumn, NewTeam, QueuePlace, Te
 use iron_kite_ops::learn::{self, NewResult};
 use iron_kite_ops::listen;
 use iron_kite_ops::map::{self, MapPlace, NewTitled};
-use iron_kite_ops::plan::{self, ReleaseStep};
+use iron_kite_ops::plan::{self, ReleaseStep, ReleaseTo};
 use iron_kite_ops::specify::{self, NewEpic, NewStory};
 use iron_kite_ops::things::{self, Edit, LinkEnds};
 use iron_kite_ops::{Actor, App, Call, Saved, overview, people};
@@ -166,6 +166,7 @@ struct DemoRelease {
     key: String,
     set: Map<String, Value>,
     state: ReleaseState,
+    released_on: Option<String>,
 }
 
 #[derive(Deserialize)]
@@ -342,7 +343,7 @@ impl Player<'_> {
         let mut releases = Vec::new();
         for release in demo.releases {
             self.keep(release.key.clone(), &self.add(product, Collection::Release, release.set)?)?;
-            releases.push((release.key, release.state));
+            releases.push((release.key, release.state, release.released_on));
         }
         let mut needs = Vec::new();
         for idea in demo.ideas {
@@ -365,10 +366,11 @@ impl Player<'_> {
             let ends = LinkEnds { kind: LinkKind::NeededBy, from: self.thing(&needed)?, to: self.thing(&dependent)? };
             things::link(self.app, &self.call, ends)?;
         }
-        for (key, state) in releases {
+        for (key, state, released_on) in releases {
             let id = ReleaseId(self.thing(&key)?.id);
             if state != ReleaseState::Planned {
-                plan::step_release(self.app, &self.call, id, ReleaseStep { rev: 1, state })?;
+                let to = ReleaseTo { released_on, ..state.into() };
+                plan::step_release(self.app, &self.call, id, ReleaseStep { rev: 1, to })?;
             }
         }
         for result in demo.results {

@@ -205,6 +205,7 @@ impl Tx<'_> {
         // Marks of what was taken out of an index stay in it until it is made anew.
         connection.execute_batch(
             "INSERT INTO feedback_words(feedback_words) VALUES ('rebuild');
+             INSERT INTO item_letters(item_letters) VALUES ('rebuild');
              INSERT INTO thing_words(thing_words) VALUES ('rebuild');
              INSERT INTO unfinished(what, told) SELECT 'letters', json_group_array(l.id) FROM temp.letters l
                LEFT JOIN message m ON m.id = l.id WHERE m.id IS NULL OR m.subject <> l.subject OR m.body <> l.body;

@@ -3,8 +3,10 @@
 use base64::Engine as _;
 use base64::engine::general_purpose::STANDARD as BASE64;
 use iron_kite_core::fields::{Measure, fold, total};
-use iron_kite_core::handover::{ReadyFacts, ReleaseFacts, check_facts, release_trouble};
+use iron_kite_core::handover::{ReadyFacts, ReleaseFacts, at_once, check_facts, release_trouble};
 use iron_kite_core::listen::{Prose, cover_words, holds, weekly};
+use iron_kite_core::plan::Building;
+use iron_kite_core::things::ReleaseId;
 use jiff::civil::Date;
 use rusqlite::functions::{Aggregate, Context, FunctionFlags};
 use rusqlite::types::ValueRef;
@@ -16,6 +18,14 @@ pub(crate) fn add(connection: &Connection) -> Result<()> {
     connection.create_scalar_function("kite_fold", 1, flags, |context| {
         Ok(match context.get_raw(0) {
             ValueRef::Text(text) => Some(fold(&String::from_utf8_lossy(text))),
+            _ => None,
+        })
+    })?;
+    connection.create_scalar_function("kite_contains", 2, flags, |context| {
+        Ok(match (context.get_raw(0), context.get_raw(1)) {
+            (ValueRef::Text(text), ValueRef::Text(folded)) => {
+                Some(fold(&String::from_utf8_lossy(text)).contains(&*String::from_utf8_lossy(folded)))
+            }
             _ => None,
         })
     })?;
@@ -45,14 +55,16 @@ pub(crate) fn add(connection: &Connection) -> Result<()> {
         let facts: Option<ReadyFacts> = serde_json::from_str(&context.get::<String>(0)?).ok();
         Ok(facts.map(|facts| check_facts(&facts).missing()).filter(|words| !words.is_empty()))
     })?;
-    connection.create_scalar_function("kite_trouble", 6, flags, |context| {
-        let Some(today) = day(context, 5)? else { return Ok(None) };
+    connection.create_scalar_function("kite_trouble", 8, flags, |context| {
+        let Some(today) = day(context, 6)? else { return Ok(None) };
+        let building: Vec<Building> = serde_json::from_str(&context.get::<String>(7)?).unwrap_or_default();
         Ok(release_trouble(&ReleaseFacts {
-            released: context.get::<String>(0)? == "released",
-            ends: day(context, 1)?,
-            points: context.get(2)?,
-            capacity: context.get(3)?,
-            unfinished: context.get(4)?,
+            released: context.get::<String>(1)? == "released",
+            ends: day(context, 2)?,
+            points: context.get(3)?,
+            capacity: context.get(4)?,
+            unfinished: context.get(5)?,
+            at_once: at_once(ReleaseId(context.get(0)?), &building),
             today,
         }))
     })?;

@@ -42,6 +42,8 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0027_listed.sql")),
     M::up(include_str!("../migrations/0028_read_as.sql")),
     M::up(include_str!("../migrations/0029_workspace.sql")),
+    M::up(include_str!("../migrations/0030_narrowed.sql")),
+    M::up(include_str!("../migrations/0031_went_out.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);
@@ -90,6 +92,7 @@ fn up_to_date(path: &Path) -> Result<()> {
     let mut connection = Connection::open(path)?;
     connection.busy_timeout(PATIENCE)?;
     connection.pragma_update(None, "journal_mode", "WAL")?;
+    functions::add(&connection)?;
     let migrations = Migrations::from_slice(STEPS);
     if let SchemaVersion::Outside(_) = migrations.current_version(&connection)? {
         return Err(Error::Newer(path.to_owned()));
@@ -204,7 +207,9 @@ mod tests {
 
     #[test]
     fn the_steps_are_sound_and_can_be_taken_twice() {
-        Migrations::from_slice(STEPS).validate().unwrap();
+        let mut connection = Connection::open("").unwrap();
+        functions::add(&connection).unwrap();
+        Migrations::from_slice(STEPS).to_latest(&mut connection).unwrap();
         let dir = tempfile::tempdir().unwrap();
         prepare(dir.path()).unwrap();
         prepare(dir.path()).unwrap();
@@ -213,6 +218,7 @@ mod tests {
     #[test]
     fn files_of_a_workspace_from_before_parts_are_all_there() {
         let mut connection = Connection::open("").unwrap();
+        functions::add(&connection).unwrap();
         Migrations::from_slice(&STEPS[..25]).to_latest(&mut connection).unwrap();
         let large: Vec<u8> =
             (0..2_500_000_u32).map(|n| (n.wrapping_mul(2_654_435_761) >> 13).to_le_bytes()[0]).collect();
@@ -233,7 +239,6 @@ mod tests {
             assert!(rows.file_bytes(rows.attachment(id).unwrap().file, 0, usize::MAX).unwrap() == bytes, "{id}");
         }
         assert_eq!(rows.file_bytes(rows.incoming(1).unwrap().file, 0, usize::MAX).unwrap(), b"text");
-        functions::add(&connection).unwrap();
         let faults = crate::verify::found_in(&rows).faults;
         assert!(faults.iter().all(|fault| !fault.contains("the file")), "{faults:?}");
     }

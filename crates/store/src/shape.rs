@@ -63,9 +63,20 @@ impl Shape {
 /// stands with it of its item, and where the words of a comment stand now.
 fn follows(kind: ThingKind) -> &'static [&'static str] {
     match kind {
-        ThingKind::Excerpt => {
-            &["engine", "sure", "language", "meaning_key", "placed", "repeats_id", "product_id", "said_on"]
-        }
+        ThingKind::Excerpt => &[
+            "engine",
+            "sure",
+            "language",
+            "meaning_key",
+            "placed",
+            "repeats_id",
+            "product_id",
+            "said_on",
+            "source_id",
+            "person_id",
+            "account_id",
+            "rating",
+        ],
         ThingKind::Comment => &["from_char", "to_char", "near_before", "near_after"],
         _ => &[],
     }

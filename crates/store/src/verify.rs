@@ -10,6 +10,7 @@ use rusqlite::backup::Backup;
 use serde::Serialize;
 
 use crate::error::{Error, Result};
+use crate::functions;
 use crate::open;
 use crate::queries::files::{Digester, PART};
 use crate::rows::Rows;
@@ -111,8 +112,9 @@ const SAID: (&str, &str, &str) = (
 
 const OF_ITEMS: (&str, &str, &str) = (
     "what stands with excerpts of their items",
-    "SELECT id, product_id, said_on FROM excerpt",
-    "SELECT e.id, i.product_id, i.said_on FROM excerpt e JOIN feedback_item i ON i.id = e.item_id",
+    "SELECT id, product_id, said_on, source_id, person_id, account_id, rating FROM excerpt",
+    "SELECT e.id, i.product_id, i.said_on, i.source_id, i.person_id, i.account_id, i.rating
+     FROM excerpt e JOIN feedback_item i ON i.id = e.item_id",
 );
 
 fn pages(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
@@ -163,12 +165,14 @@ fn side_by_side(connection: &Connection, report: &mut VerifyReport) -> Result<()
 }
 
 /// The full-text indexes, each with what it is an index of.
-const INDEXES: [(&str, &str); 2] = [("feedback_words", "the items"), ("thing_words", "the things")];
+const INDEXES: [(&str, &str); 3] =
+    [("feedback_words", "the items"), ("item_letters", "the letters of the items"), ("thing_words", "the things")];
 
 /// To look at an index is a write for SQLite, so it is done in a copy: a file without a name, which is nobody else's and goes
 /// when it is closed.
 fn words(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
     let mut copied = Connection::open("")?;
+    functions::add(&copied)?;
     Backup::new(connection, &mut copied)?.step(-1)?;
     indexes(&copied, report)
 }

@@ -7,7 +7,7 @@ use std::collections::BTreeMap;
 use iron_kite_core::decide::{Idea, rice};
 use iron_kite_core::fields::{
     Checked, Collection, Condition, Context, FieldDef, FieldRef, FieldType, Measure, Query, Shape, check_query,
-    compare, group_condition, group_keys, holds, registered, total,
+    compare, fold, group_condition, group_keys, holds, registered, total,
 };
 use iron_kite_core::plan::progress;
 use iron_kite_core::role::Right;
@@ -351,6 +351,65 @@ fn pages_by_what_rows_share_are_those_of_the_sorted_whole() {
         Ok(())
     });
     compared.unwrap();
+}
+
+/// Texts of letters that are hard to compare, and what is looked for in them.
+fn texts() -> impl Strategy<Value = (Vec<String>, String)> {
+    let letters =
+        || prop::sample::select(vec!["a", "B", "b", "ä", "Ä", "ß", "İ", "\"", "'", "*", " ", "船", "\u{301}", "OR"]);
+    let text = |length| prop::collection::vec(letters(), length).prop_map(|all| all.concat());
+    let wanted = text(1..7).prop_filter("it holds something", |text| !text.trim().is_empty() && text.trim() == text);
+    (prop::collection::vec(text(0..12), 1..12), wanted)
+}
+
+proptest! {
+    #![proptest_config(ProptestConfig::with_cases(24))]
+
+    /// Through the index of letters comes what a look at each text finds, in items and in excerpts, also after words were
+    /// changed and taken away.
+    #[test]
+    fn letters_lead_to_the_texts_that_hold_them((texts, wanted) in texts()) {
+        let dir = tempfile::tempdir().unwrap();
+        let store = Store::open(dir.path()).unwrap();
+        let put = texts.clone();
+        let write = move |tx: &mut Tx<'_>| -> Result<(), Error> {
+            tx.insert(ThingKind::Product, &map(json!({ "name": "Crossing" })))?;
+            tx.insert(ThingKind::Source, &map(json!({ "product_id": 1, "name": "Reviews", "brought_on": "2026-01-01" })))?;
+            for (n, text) in put.iter().enumerate() {
+                // First with other words, which are changed, and one more, which goes.
+                let item = json!({ "product_id": 1, "source_id": 1, "digest": n.to_string(), "text": format!("{text}ab ") });
+                let item = tx.insert(ThingKind::FeedbackItem, &map(item))?;
+                let excerpt = json!({ "item_id": item, "from_char": 1, "to_char": 6, "kind": "praise", "sentiment": 0.0 });
+                tx.insert(ThingKind::Excerpt, &map(excerpt))?;
+                tx.set(Thing::new(ThingKind::FeedbackItem, item), &map(json!({ "text": text })))?;
+            }
+            let gone = json!({ "product_id": 1, "source_id": 1, "digest": "gone", "text": put.concat() });
+            let gone = tx.insert(ThingKind::FeedbackItem, &map(gone))?;
+            tx.remove(Thing::new(ThingKind::FeedbackItem, gone))
+        };
+        store.write(context(), write).unwrap();
+        let found = |collection: Collection, field: &str, operator: &str| -> Vec<i64> {
+            let filter = json!({ "filter": { "field": field, "operator": operator, "value": wanted } });
+            let ids: Result<Vec<i64>, Error> = store.read(|rows| {
+                let catalogue = rows.catalogue()?;
+                let of = Of { catalogue: &catalogue, collection, product: ProductId(1), today: date(2026, 2, 18) };
+                rows.ids_of(of, &checked(&catalogue, collection, filter).condition, &[], ALL)
+            });
+            ids.unwrap()
+        };
+        let folded = fold(&wanted);
+        let expected = |keep: &dyn Fn(&str) -> bool| -> Vec<i64> {
+            let kept = texts.iter().enumerate().filter(|(_, text)| keep(text));
+            kept.map(|(n, _)| i64::try_from(n + 1).unwrap()).collect()
+        };
+        let said = |text: &str| fold(&text.chars().skip(1).take(5).collect::<String>());
+        prop_assert_eq!(found(Collection::FeedbackItem, "text", "contains"), expected(&|text| fold(text).contains(&folded)));
+        prop_assert_eq!(found(Collection::FeedbackItem, "text", "lacks"), expected(&|text| !fold(text).contains(&folded)));
+        prop_assert_eq!(found(Collection::FeedbackItem, "text", "begins"), expected(&|text| fold(text).starts_with(&folded)));
+        prop_assert_eq!(found(Collection::Excerpt, "words", "contains"), expected(&|text| said(text).contains(&folded)));
+        drop(store);
+        prop_assert_eq!(iron_kite_store::verify(dir.path()).unwrap().faults, Vec::<String>::new());
+    }
 }
 
 /// Items of two products, some without a person, an account or a day; names that are the same but for their letters' case.

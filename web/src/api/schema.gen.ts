@@ -4898,9 +4898,13 @@ export interface components {
         IdeaId: number;
         /** @description An idea that is out, wholly or in part. */
         IdeaOut: {
+            /** @description What was guessed that it would do. */
+            guess?: string | null;
             /** @description The idea. */
             idea_id: components["schemas"]["IdeaId"];
-            /** @description The day it went out. */
+            /** @description How one would know. */
+            known_by?: string | null;
+            /** @description The day that it went out, or, where that is not known, was to. */
             out_on?: string | null;
             /** @description That release's title. */
             release: string;
@@ -6542,12 +6546,14 @@ export interface components {
              * @description The points that fit.
              */
             capacity?: number | null;
-            /** @description The day that it goes out, `YYYY-MM-DD`. */
+            /** @description The day that it is to go out, `YYYY-MM-DD`. */
             ends_on?: string | null;
             /** @description Its number. */
             id: components["schemas"]["ReleaseId"];
             /** @description The product that it belongs to. */
             product_id: components["schemas"]["ProductId"];
+            /** @description The day that it went out in fact. */
+            released_on?: string | null;
             /**
              * Format: int64
              * @description Its revision.
@@ -6571,14 +6577,20 @@ export interface components {
          */
         ReleaseState: "planned" | "under_way" | "released";
         /** @description The state that a release comes to. */
-        ReleaseStep: {
+        ReleaseStep: components["schemas"]["ReleaseTo"] & {
             /**
              * Format: int64
              * @description The revision that was seen.
              */
             rev: number;
+        };
+        /** @description What a release comes to, and what else is to be known where it goes out. */
+        ReleaseTo: {
+            /** @description The day that it went out, `YYYY-MM-DD`; today where nothing is said. */
+            released_on?: string | null;
             /** @description The state. */
             state: components["schemas"]["ReleaseState"];
+            unfinished?: components["schemas"]["Unfinished"] | null;
         };
         /** @description A release with what is in it. */
         ReleaseView: components["schemas"]["Release"] & {
@@ -7805,6 +7817,10 @@ export interface components {
             redo?: string | null;
             /** @description What undo would take back. */
             undo?: string | null;
+        };
+        /** @description Where stories go that did not go out with their release. */
+        Unfinished: {
+            release_id?: components["schemas"]["ReleaseId"] | null;
         };
         /** @description Which model a product is to rank by. */
         UseModel: {

@@ -76,6 +76,8 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
     const DECIDED: Way = Way::By("It follows from the estimate and from decisions; take one in the ranking.");
     const QUEUED: Way = Way::By("It changes when a story is handed over and moved in its team’s queue.");
     const GIVEN: Way = Way::By("It stays as it was given.");
+    const SAID: Way = Way::By("It follows from the feedback item; change it there.");
+    const ACCOUNTED: Way = Way::By("It is a field of the account; change it there.");
     const TOLD: Way = Way::By("It follows from the excerpts; put others behind the finding.");
     const QUOTED: Way = Way::By("Quotes are sent from where the words are read.");
     const GRADED: Way = Way::By("It follows from what is linked to the idea and from its results.");
@@ -96,6 +98,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("source", "Source", Text, &GIVEN),
             ("person", "Person", one(Person), &PLAIN),
             ("account", "Account", one(Account), &PLAIN),
+            ("segment", "Segment", Text, &ACCOUNTED),
             ("study_id", "Study", one(Study), &PLAIN),
             ("tags", "Tags", Text, &GIVEN),
             ("rating", "Rating", number(""), &GIVEN),
@@ -111,6 +114,11 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("sentiment", "Sentiment", number(""), &PLAIN),
             ("said_on", "Said on", Date, &GIVEN),
             ("item", "Feedback item", one(FeedbackItem), &PLAIN),
+            ("source", "Source", Text, &GIVEN),
+            ("person", "Person", one(Person), &SAID),
+            ("account", "Account", one(Account), &SAID),
+            ("segment", "Segment", Text, &ACCOUNTED),
+            ("rating", "Rating", number(""), &GIVEN),
             ("findings", "Findings", many(Finding), &PLAIN),
             ("ideas", "Quoted in ideas", many(Idea), &QUOTED),
             ("documents", "Quoted in documents", many(Document), &QUOTED),
@@ -140,6 +148,10 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("last_said_on", "Last said on", Date, &PLAIN),
             ("note", "Note", LongText, &PLAIN),
             ("excerpts", "All excerpts", many(Excerpt), &PLAIN),
+            ("said_by", "Said by", many(Person), &TOLD),
+            ("heard_from", "Heard from", many(Account), &TOLD),
+            ("segments", "Segments", Text, &TOLD),
+            ("sources", "Sources", Text, &TOLD),
             ("ideas", "Ideas", many(Idea), &PLAIN),
             ("studies", "Studies", many(Study), &PLAIN),
         ],
@@ -304,6 +316,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("state", "State", choice(&["planned", "under_way", "released"]), &STEPPED),
             ("starts_on", "Starts on", Date, &PLAIN),
             ("ends_on", "Ends on", Date, &PLAIN),
+            ("released_on", "Went out on", Date, &STEPPED),
             ("capacity", "Capacity", number("points"), &PLAIN),
             ("load", "Done and planned", drawn(Drawing::Load), &PLAIN),
             ("trouble", "Trouble", Text, &PLAIN),

@@ -25,9 +25,10 @@ pub fn write(release: &Release, progress: &Progress, parts: &[Part<'_>]) -> Stri
         (None, Some(to)) => format!("Out on {to}. "),
         _ => String::new(),
     };
+    let went_out = release.released_on.as_ref().map(|day| format!("Went out on {day}. ")).unwrap_or_default();
     let _ = writeln!(
         page,
-        "{days}{} of {} stories done, {} of {} points.",
+        "{days}{went_out}{} of {} stories done, {} of {} points.",
         progress.stories_done, progress.stories, progress.points_done, progress.points
     );
     for part in parts {
@@ -91,6 +92,7 @@ mod tests {
             title: "Autumn".into(),
             starts_on: None,
             ends_on: Some("2026-10-01".into()),
+            released_on: None,
             capacity: None,
             state: ReleaseState::Planned,
         };

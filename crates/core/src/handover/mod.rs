@@ -6,7 +6,7 @@ mod roadmap;
 use serde::{Deserialize, Serialize};
 
 pub use ready::{Check, Needed, ReadyCheck, ReadyFacts, check_facts, ready_check};
-pub use roadmap::{Quarter, ReleaseFacts, Roadmap, RoadmapBar, RoadmapEntry, release_trouble, roadmap};
+pub use roadmap::{Quarter, ReleaseFacts, Roadmap, RoadmapBar, RoadmapEntry, at_once, release_trouble, roadmap};
 
 use crate::specify::StoryState;
 use crate::things::{TeamColumnId, TeamId};

@@ -3,9 +3,9 @@
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
-use crate::plan::{Progress, Release, ReleaseState, progress};
+use crate::plan::{Building, Progress, Release, ReleaseState, built_at_once, progress};
 use crate::specify::{StoryState, WorkItem};
-use crate::things::WorkItemId;
+use crate::things::{ReleaseId, WorkItemId};
 
 /// A quarter of a year.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, PartialOrd, Ord, Serialize, Deserialize)]
@@ -85,8 +85,8 @@ const MOST_QUARTERS: usize = 12;
 /// and always hold today and the quarter after it. O(releases · items).
 #[must_use]
 pub fn roadmap(releases: &[Release], items: &[WorkItem], today: Date) -> Roadmap {
-    let day = |text: &Option<String>| text.as_deref().and_then(|text| text.parse::<Date>().ok());
-    let days: Vec<Date> = releases.iter().flat_map(|r| [day(&r.starts_on), day(&r.ends_on)]).flatten().collect();
+    let days: Vec<Date> =
+        releases.iter().flat_map(|one| [day(one.starts_on.as_deref()), day(one.out_on())]).flatten().collect();
     let this = Quarter::of(today);
     let first = days.iter().map(|d| Quarter::of(*d)).min().map_or(this, |first| first.min(this));
     let last = days.iter().map(|d| Quarter::of(*d)).max().map_or(this.next(), |last| last.max(this.next()));
@@ -96,20 +96,19 @@ pub fn roadmap(releases: &[Release], items: &[WorkItem], today: Date) -> Roadmap
     {
         quarters.push(end.next());
     }
-    let bars = releases.iter().map(|release| bar(release, items, first, &day, today)).collect();
+    let teams = |release: &Release| {
+        let release = Some(release.id);
+        items.iter().filter(move |item| item.release_id == release).filter_map(|story| story.team_id)
+    };
+    let building: Vec<Building> = releases.iter().filter_map(|one| one.building(teams(one))).collect();
+    let bars = releases.iter().map(|release| bar(release, items, first, &building, today)).collect();
     Roadmap { quarters, today: offset(first, today), bars }
 }
 
-fn bar(
-    release: &Release,
-    items: &[WorkItem],
-    first: Quarter,
-    day: &impl Fn(&Option<String>) -> Option<Date>,
-    today: Date,
-) -> RoadmapBar {
+fn bar(release: &Release, items: &[WorkItem], first: Quarter, building: &[Building], today: Date) -> RoadmapBar {
     let stories: Vec<&WorkItem> = items.iter().filter(|item| item.release_id == Some(release.id)).collect();
-    let ends = day(&release.ends_on);
-    let starts = day(&release.starts_on).or(ends);
+    let ends = day(release.out_on());
+    let starts = day(release.starts_on.as_deref()).or(ends);
     let done = progress(stories.iter().copied());
     RoadmapBar {
         release: release.clone(),
@@ -122,6 +121,7 @@ fn bar(
             ends,
             points: done.points,
             capacity: release.capacity,
+            at_once: at_once(release.id, building),
             today,
         }),
         progress: done,
@@ -129,19 +129,32 @@ fn bar(
     }
 }
 
+fn day(text: Option<&str>) -> Option<Date> {
+    text.and_then(|text| text.parse().ok())
+}
+
+/// With which of the releases that are being built one shares days and teams.
+#[must_use]
+pub fn at_once(release: ReleaseId, building: &[Building]) -> Vec<(ReleaseId, i32)> {
+    let own = building.iter().find(|one| one.id == release);
+    own.map(|own| built_at_once(own, building)).unwrap_or_default()
+}
+
 /// What tells whether something is the matter with a release.
-#[derive(Debug, Clone, Copy)]
+#[derive(Debug, Clone)]
 pub struct ReleaseFacts {
     /// Whether it is out.
     pub released: bool,
     /// Whether a story of it is not done.
     pub unfinished: bool,
-    /// The day that it goes out.
+    /// The day that it is to go out, or went out.
     pub ends: Option<Date>,
     /// The points of its stories.
     pub points: f64,
     /// The points that fit.
     pub capacity: Option<f64>,
+    /// The releases that the same team builds at the same time, and for how many days.
+    pub at_once: Vec<(ReleaseId, i32)>,
     /// The present day.
     pub today: Date,
 }
@@ -150,11 +163,12 @@ pub struct ReleaseFacts {
 #[must_use]
 pub fn release_trouble(release: &ReleaseFacts) -> Option<String> {
     let late = release.ends.map_or(0, |ends| (release.today - ends).get_days());
-    let late = (late > 0 && release.unfinished && !release.released)
-        .then(|| format!("{late} {} late", if late == 1 { "day" } else { "days" }));
+    let days = |days: i32| format!("{days} {}", if days == 1 { "day" } else { "days" });
+    let late = (late > 0 && release.unfinished && !release.released).then(|| format!("{} late", days(late)));
     let over = release.capacity.map_or(0.0, |capacity| release.points - capacity);
     let over = (over > 0.0).then(|| format!("{over} {} over", if over == 1.0 { "point" } else { "points" }));
-    let all: Vec<String> = late.into_iter().chain(over).collect();
+    let at_once = release.at_once.iter().map(|(other, shared)| format!("shares {} with {other}", days(*shared)));
+    let all: Vec<String> = late.into_iter().chain(over).chain(at_once).collect();
     if all.is_empty() { None } else { Some(all.join(", ")) }
 }
 
@@ -202,6 +216,7 @@ mod tests {
             title: format!("Release {id}"),
             starts_on: day(starts_on),
             ends_on: day(ends_on),
+            released_on: None,
             capacity: Some(5.0),
             state: ReleaseState::UnderWay,
         }
@@ -243,6 +258,11 @@ mod tests {
         assert_eq!(early.progress.share, 0.5);
         assert_eq!(early.entries.iter().map(|e| e.progress.stories).collect::<Vec<_>>(), [1, 2]);
         assert_eq!(bar(date(2026, 2, 13), &stories).trouble.as_deref(), Some("3 days late, 3 points over"));
+        let day = date(2026, 2, 1);
+        let both =
+            roadmap(&[release(1, "2026-01-05", "2026-02-10"), release(2, "2026-02-09", "2026-03-10")], &stories, day);
+        let told: Vec<_> = both.bars.iter().map(|bar| bar.trouble.clone().unwrap_or_default()).collect();
+        assert_eq!(told, ["3 points over, shares 2 days with R2", "shares 2 days with R1"]);
         for story in &mut stories {
             story.state = StoryState::Done;
             story.points = Some(1.0);

@@ -72,6 +72,7 @@ mod tests {
             title: format!("Release {id}"),
             starts_on: None,
             ends_on: ends_on.map(str::to_owned),
+            released_on: None,
             capacity: None,
             state: ReleaseState::Planned,
         }

@@ -34,11 +34,15 @@ pub struct IdeaOut {
     pub idea_id: IdeaId,
     /// Its title.
     pub title: String,
+    /// What was guessed that it would do.
+    pub guess: Option<String>,
+    /// How one would know.
+    pub known_by: Option<String>,
     /// The newest release that holds something of it.
     pub release_id: ReleaseId,
     /// That release's title.
     pub release: String,
-    /// The day it went out.
+    /// The day that it went out, or, where that is not known, was to.
     pub out_on: Option<String>,
     /// How many results are noted on it.
     pub results: usize,
@@ -98,9 +102,11 @@ pub(crate) fn out_of(rows: &Rows<'_>, product: ProductId) -> Result<Vec<IdeaOut>
         out.push(IdeaOut {
             idea_id,
             title: idea.title,
+            guess: idea.guess,
+            known_by: idea.known_by,
             release_id,
+            out_on: release.out_on().map(str::to_owned),
             release: release.title,
-            out_on: release.ends_on,
             results: counts.get(&idea_id).copied().unwrap_or_default(),
         });
     }

@@ -34,12 +34,39 @@ pub struct ReleaseView {
 }
 
 /// The state that a release comes to.
-#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+#[derive(Debug, Clone, Deserialize, ToSchema)]
 pub struct ReleaseStep {
     /// The revision that was seen.
     pub rev: i64,
+    /// What it comes to.
+    #[serde(flatten)]
+    pub to: ReleaseTo,
+}
+
+/// What a release comes to, and what else is to be known where it goes out.
+#[derive(Debug, Clone, Deserialize, ToSchema)]
+pub struct ReleaseTo {
     /// The state.
     pub state: ReleaseState,
+    /// The day that it went out, `YYYY-MM-DD`; today where nothing is said.
+    #[serde(default)]
+    pub released_on: Option<String>,
+    /// Where its stories go that are not done. It has to be said where there are such, for nothing goes out that is not done.
+    #[serde(default)]
+    pub unfinished: Option<Unfinished>,
+}
+
+impl From<ReleaseState> for ReleaseTo {
+    fn from(state: ReleaseState) -> Self {
+        ReleaseTo { state, released_on: None, unfinished: None }
+    }
+}
+
+/// Where stories go that did not go out with their release.
+#[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
+pub struct Unfinished {
+    /// The release; none where they are in no release then.
+    pub release_id: Option<ReleaseId>,
 }
 
 /// The releases of a product in the order in which they go out.
@@ -98,28 +125,88 @@ pub(crate) fn in_trouble(
     Ok(all.iter().filter_map(|one| Some((one.release.id, words(one)?))).collect())
 }
 
-/// Brings a release to a state. When it goes out, ideas whose stories are all done are shipped.
+/// Brings a release to a state. When it goes out, what is not done goes where it is said, and ideas whose stories are all done are
+/// shipped.
 ///
 /// # Errors
-/// Where it was changed since.
+/// Where it was changed since; where it goes out with stories that are not done and nobody says where they go; where the day has
+/// not come yet.
 pub fn step_release(app: &App, call: &Call, id: ReleaseId, step: ReleaseStep) -> Result<Saved, Problem> {
+    let today = call.today;
     app.save(call, Right::Edit, move |tx| {
         tx.expect(id.thing(), step.rev)?;
-        put_release(tx, id, step.state)?;
+        put_release(tx, id, &step.to, today)?;
         Ok(Some(id.thing()))
     })
 }
 
 /// Brings a release to a state within a write.
-pub(crate) fn put_release(tx: &mut Tx<'_>, id: ReleaseId, state: ReleaseState) -> Result<(), Problem> {
+pub(crate) fn put_release(tx: &mut Tx<'_>, id: ReleaseId, to: &ReleaseTo, today: Date) -> Result<(), Problem> {
     let release: Release = tx.rows().get(id)?;
-    tx.set(id.thing(), &fields_of(json!({ "state": state.name() })))?;
-    tx.label(format!("{id} is {} now", state.name().replace('_', " ")));
-    if state == ReleaseState::Released {
-        ship_ideas(tx, release.product_id)?;
+    if to.state != ReleaseState::Released {
+        tx.set(id.thing(), &fields_of(json!({ "state": to.state.name(), "released_on": null })))?;
+        tx.label(format!("{id} is {} now", to.state.name().replace('_', " ")));
+        return Ok(());
     }
-    Ok(())
+    let day = day_out(to.released_on.as_deref(), today)?;
+    let moved = put_elsewhere(tx, &release, to.unfinished)?;
+    tx.set(id.thing(), &fields_of(json!({ "state": to.state.name(), "released_on": day })))?;
+    tx.label(format!("{id} is released now{moved}"));
+    ship_ideas(tx, release.product_id)
 }
+
+fn day_out(said: Option<&str>, today: Date) -> Result<String, Problem> {
+    let Some(said) = said else { return Ok(today.to_string()) };
+    let fault = |words: &str| Problem::invalid("/released_on", words);
+    let day: Date = said.parse().map_err(|_| fault("This is no day. Write it as 2026-06-30."))?;
+    if day > today {
+        return Err(fault("This day is still to come. Say it when it is out."));
+    }
+    Ok(day.to_string())
+}
+
+/// Puts the stories of a release that are not done where they go; what that was, in words.
+fn put_elsewhere(tx: &mut Tx<'_>, release: &Release, to: Option<Unfinished>) -> Result<String, Problem> {
+    let stories: Vec<WorkItem> =
+        tx.rows().list("WHERE release_id = ?1 AND level = 'story' ORDER BY id", [release.id.0])?;
+    let all = stories.len();
+    let unfinished: Vec<&WorkItem> = stories.iter().filter(|story| story.state != StoryState::Done).collect();
+    if unfinished.is_empty() {
+        return Ok(String::new());
+    }
+    let Some(Unfinished { release_id }) = to else {
+        let (first, more) = unfinished.split_at(unfinished.len().min(NAMED));
+        let named: Vec<String> = first.iter().map(|story| story.reference()).collect();
+        let more = if more.is_empty() { String::new() } else { format!(" and {} more", more.len()) };
+        let words = format!(
+            "{} of {all} stories of {} are not done: {}{more}. Say to which release they go, or that they are in none.",
+            unfinished.len(),
+            release.id,
+            named.join(", ")
+        );
+        return Err(Problem::refused("stories-not-done", words));
+    };
+    if let Some(other) = release_id {
+        let fault = |words: String| Problem::invalid("/unfinished/release_id", words);
+        let there: Release = tx.rows().get(other)?;
+        if other == release.id || there.product_id != release.product_id {
+            return Err(fault("Choose another release of the same product, or none.".into()));
+        }
+        if there.state == ReleaseState::Released {
+            return Err(fault(format!("{other} is out already. Choose one that is still to come, or none.")));
+        }
+    }
+    for story in &unfinished {
+        tx.set(story.id.thing(), &fields_of(json!({ "release_id": release_id })))?;
+    }
+    let count = unfinished.len();
+    let stories = if count == 1 { "story" } else { "stories" };
+    let place = release_id.map_or_else(|| "in no release".to_owned(), |other| format!("in {other}"));
+    Ok(format!("; {count} {stories} not done, now {place}"))
+}
+
+/// So many stories are named where something is the matter with several.
+const NAMED: usize = 8;
 
 fn ship_ideas(tx: &mut Tx<'_>, product: ProductId) -> Result<(), Problem> {
     let rows = tx.rows();

@@ -74,7 +74,7 @@ fn move_to(
         }
         Collection::Release => {
             let state: ReleaseState = serde_json::from_value(to.into()).map_err(|_| no_state())?;
-            put_release(tx, ReleaseId(thing.id), state)
+            put_release(tx, ReleaseId(thing.id), &state.into(), call.today)
         }
         Collection::WorkItem => {
             let story: WorkItem = tx.rows().get(WorkItemId(thing.id))?;

@@ -19,16 +19,16 @@ impl Rows<'_> {
     }
 
     /// Which idea came out with which released release: an idea is out with a release that holds a
-    /// story of one of its epics.
+    /// story of one of its epics that is done.
     ///
     /// # Errors
     /// Where the store fails.
     pub fn ideas_out(&self, product: ProductId) -> Result<Vec<(IdeaId, ReleaseId)>> {
         let mut statement = self.connection.prepare_cached(
             "SELECT DISTINCT l.from_id, r.id FROM link l
-             JOIN work_item s ON s.parent_id = l.to_id
+             JOIN work_item s ON s.parent_id = l.to_id AND s.state = 'done'
              JOIN release r ON r.id = s.release_id AND r.state = 'released'
-             WHERE l.kind = 'becomes' AND l.from_kind = 'idea' AND s.product_id = ?1 ORDER BY r.ends_on DESC, r.id, l.from_id",
+             WHERE l.kind = 'becomes' AND l.from_kind = 'idea' AND s.product_id = ?1 ORDER BY COALESCE(r.released_on, r.ends_on) DESC, r.id, l.from_id",
         )?;
         let rows = statement.query_map([product.0], |row| Ok((IdeaId(row.get(0)?), ReleaseId(row.get(1)?))))?;
         Ok(rows.collect::<rusqlite::Result<_>>()?)

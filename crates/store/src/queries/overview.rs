@@ -12,8 +12,8 @@ impl Rows<'_> {
     /// Where the store fails.
     pub fn unread(&self, product: ProductId) -> Result<i64> {
         self.count(
-            "SELECT count(*) FROM feedback_item i WHERE i.product_id = ?1
-             AND NOT EXISTS (SELECT 1 FROM reading r WHERE r.item_id = i.id)",
+            "SELECT (SELECT count(*) FROM feedback_item WHERE product_id = ?1) - (SELECT count(*) FROM
+               (SELECT DISTINCT item_id FROM reading) r JOIN feedback_item i ON i.id = r.item_id AND i.product_id = ?1)",
             product,
         )
     }
@@ -24,10 +24,7 @@ impl Rows<'_> {
     /// Where the store fails.
     pub fn listen_counts(&self, product: ProductId) -> Result<(i64, i64, i64)> {
         let items = self.count("SELECT count(*) FROM feedback_item WHERE product_id = ?1", product)?;
-        let excerpts = self.count(
-            "SELECT count(*) FROM excerpt e JOIN feedback_item i ON i.id = e.item_id WHERE i.product_id = ?1",
-            product,
-        )?;
+        let excerpts = self.count("SELECT count(*) FROM excerpt WHERE product_id = ?1", product)?;
         let used = self.count(
             "SELECT count(DISTINCT l.from_id) FROM finding n JOIN link l
              ON l.to_kind = 'finding' AND l.to_id = n.id AND l.kind = 'supports' AND l.from_kind = 'excerpt' WHERE n.product_id = ?1",

@@ -8,7 +8,7 @@ import PeriodBars from '@/shared/PeriodBars.vue'
 import StandingExcerpts from '../listen/StandingExcerpts.vue'
 import { chance, count, day, figure, money, percent, withDays, words } from '@/shared/words'
 import { told as scoreOf } from './scores'
-import { HELD } from './verdicts'
+import { HELD } from '../learn/verdicts'
 
 /** How well an idea is supported, who stands behind it, and what follows for its score. */
 const props = defineProps<{ row: RowView; sheet: Schemas['IdeaSheet'] }>()

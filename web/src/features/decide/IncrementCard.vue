@@ -5,9 +5,9 @@ import { useSave } from '@/api/save'
 import KiteMark from '@/shared/KiteMark.vue'
 import { thingIn } from '@/shared/tabs'
 import { count, figure } from '@/shared/words'
-import IncrementResult from './IncrementResult.vue'
+import ResultForm from '../learn/ResultForm.vue'
+import { HELD } from '../learn/verdicts'
 import StoriesOfIncrement from './StoriesOfIncrement.vue'
-import { HELD } from './verdicts'
 
 /** One increment: what it should show, its stories, and what it came to. */
 const props = defineProps<{
@@ -53,7 +53,14 @@ const setState = (event: Event) => set('state', (event.target as HTMLSelectEleme
     <button v-if="!noting" type="button" class="btn btn-plain" @click="noting = true">
       Note what K{{ increment.id }} came to
     </button>
-    <IncrementResult v-else :increment="increment" @done="noting = false" />
+    <ResultForm
+      v-else
+      :idea="increment.idea_id"
+      :increment="increment.id"
+      :guess="increment.shows"
+      :measure="increment.measure"
+      @done="noting = false"
+    />
     <span v-if="increment.delivered.stories" class="small quiet">
       {{ increment.delivered.stories_done }} of {{ increment.delivered.stories }} stories done,
       {{ figure(increment.delivered.points_done) }} of {{ figure(increment.delivered.points) }} points

@@ -9,6 +9,7 @@ import { useSelection } from '@/shared/selection'
 import StageFrame from '@/shared/StageFrame.vue'
 import { count, day } from '@/shared/words'
 import ResultForm from './ResultForm.vue'
+import { HELD } from './verdicts'
 
 const LEARN = [{ name: 'results', label: 'Results' }] as const
 const { product, select, isSelected } = useSelection()
@@ -78,7 +79,15 @@ const remove = (result: Schemas['ResultView']) =>
             </td>
           </tr>
           <tr v-if="noting === idea.idea_id">
-            <td colspan="3"><ResultForm :idea="idea" @done="noting = undefined" /></td>
+            <td colspan="3">
+              <ResultForm
+                :idea="idea.idea_id"
+                :release="idea.release_id"
+                :guess="idea.guess"
+                :known-by="idea.known_by"
+                @done="noting = undefined"
+              />
+            </td>
           </tr>
         </tbody>
       </table>
@@ -89,6 +98,7 @@ const remove = (result: Schemas['ResultView']) =>
             <tr>
               <th scope="col">Measure</th>
               <th scope="col">Before → after</th>
+              <th scope="col">What was guessed</th>
               <th scope="col">On</th>
               <th scope="col"><span class="visually-hidden">Actions</span></th>
             </tr>
@@ -110,6 +120,7 @@ const remove = (result: Schemas['ResultView']) =>
                 </div>
               </td>
               <td class="change">{{ result.words }}</td>
+              <td>{{ result.verdict ? HELD[result.verdict] : 'not said' }}</td>
               <td>{{ day(result.measured_on) }}</td>
               <td>
                 <button

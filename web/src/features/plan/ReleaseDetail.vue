@@ -1,13 +1,14 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import type { RowView } from '@/api/collections'
 import { takeout } from '@/api/files'
 import { useBoard, useReleases } from '@/api/queries'
 import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
-import { words } from '@/shared/words'
+import { day, words } from '@/shared/words'
 import ServesObjectives from '../decide/ServesObjectives.vue'
+import ReleaseOut from './ReleaseOut.vue'
 import ReleaseStories from './ReleaseStories.vue'
 
 /** What goes out with a release, what comes in the wrong order, and the step to its next state. */
@@ -20,8 +21,18 @@ const { data: releases } = useReleases(product)
 const stories = computed(() => (board.value?.stories ?? []).filter((story) => story.release_id === props.row.id))
 const flags = computed(() => releases.value?.find((one) => one.id === props.row.id)?.out_of_order ?? [])
 
+const going = ref(false)
+
 function step(event: Event) {
-  const state = (event.target as HTMLSelectElement).value as Schemas['ReleaseState']
+  const select = event.target as HTMLSelectElement
+  const state = select.value as Schemas['ReleaseState']
+  if (state === 'released') {
+    // It is not out before it is said what of it is.
+    going.value = true
+    select.value = String(props.row.values.state)
+    return
+  }
+  going.value = false
   const params = { path: { id: props.row.id } }
   return save(value(api.POST('/api/v1/plan/releases/{id}/state', { params, body: { rev: props.row.rev, state } })))
 }
@@ -36,8 +47,16 @@ function step(event: Event) {
           <option v-for="state in STATES" :key="state" :value="state">{{ words(state) }}</option>
         </select></label
       >
+      <span v-if="row.values.released_on" class="small quiet">since {{ day(String(row.values.released_on)) }}</span>
       <a class="btn btn-outline" :href="takeout.release(row.id)">Take out as Markdown</a>
     </div>
+    <ReleaseOut
+      v-if="going && board && releases"
+      :row="row"
+      :stories="stories"
+      :releases="releases"
+      @done="going = false"
+    />
     <div v-for="flag in flags" :key="`${flag.story_id} ${flag.needed_id}`" class="hatch small flag">
       <b>S{{ flag.story_id }} {{ flag.words }}</b>
     </div>

@@ -3,7 +3,7 @@
 use std::borrow::Cow;
 
 use chardetng::{EncodingDetector, Iso2022JpDetection, Utf8Detection};
-use encoding_rs::{Encoding, UTF_8, UTF_16BE, UTF_16LE};
+use encoding_rs::{CoderResult, Encoding, UTF_8, UTF_16BE, UTF_16LE};
 
 /// The text of a file, and the name of its encoding. `named` is what somebody said that it is, by a label of the WHATWG
 /// Encoding Standard; else a byte order mark decides, then whether it is valid UTF-8, then whether every other byte is zero,
@@ -20,7 +20,7 @@ pub fn text_of<'a>(bytes: &'a [u8], named: Option<&str>) -> Result<(Cow<'a, str>
             .ok_or_else(|| format!("There is no encoding “{label}”. Choose another, such as UTF-8 or windows-1252."))?,
         None => encoding_of(bytes),
     };
-    let (text, used, _) = encoding.decode(bytes);
+    let (text, used) = decoded(encoding, bytes);
     let strange = text.chars().take(LOOKED_AT).any(|c| c.is_control() && !matches!(c, '\t' | '\n' | '\r' | '\u{c}'));
     if strange {
         return Err(
@@ -29,6 +29,29 @@ pub fn text_of<'a>(bytes: &'a [u8], named: Option<&str>) -> Result<(Cow<'a, str>
     }
     Ok((text, used.name()))
 }
+
+/// The text of bytes in an encoding, and the one that it is by its byte order mark. It is given little more room than it needs:
+/// what a text may take at the most is three times as much.
+fn decoded<'a>(encoding: &'static Encoding, bytes: &'a [u8]) -> (Cow<'a, str>, &'static Encoding) {
+    if encoding == UTF_8 {
+        let (text, used, _) = encoding.decode(bytes);
+        return (text, used);
+    }
+    let mut decoder = encoding.new_decoder();
+    let mut text = String::with_capacity(bytes.len() + bytes.len() / 16 + AT_LEAST);
+    let mut rest = bytes;
+    loop {
+        let (result, read, _) = decoder.decode_to_string(rest, &mut text, true);
+        rest = rest.get(read..).unwrap_or_default();
+        if result == CoderResult::InputEmpty {
+            return (Cow::Owned(text), decoder.encoding());
+        }
+        text.reserve_exact(rest.len() / 2 + AT_LEAST);
+    }
+}
+
+/// So much room is always left to go on.
+const AT_LEAST: usize = 1024;
 
 /// So many characters are looked at for what no text has, and bytes for the encoding.
 const LOOKED_AT: usize = 100_000;

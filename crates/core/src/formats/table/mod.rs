@@ -322,6 +322,8 @@ mod tests {
             let bytes = encoding.encode(&format!("text;who\n{said};Ann\n")).0.into_owned();
             assert_eq!(cells(&read(&bytes).unwrap())[0][0], said, "{label}");
             assert_eq!(text_of(&bytes, Some(label)).unwrap().1, label);
+            let long = said.repeat(3_000);
+            assert_eq!(text_of(&encoding.encode(&long).0, Some(label)).unwrap().0, long, "{label}");
         }
         assert!(text_of(b"a", Some("klingon")).unwrap_err().contains("Choose another"));
     }

@@ -1,12 +1,17 @@
 //! Conditions, orders and groups as SQL. Values are bound, never written into the text.
 
+use std::collections::BTreeSet;
+
 use iron_kite_core::fields::{Collection, Condition, FieldDef, FieldRef, FieldType, Order, Shape, Test, TextHow};
 use jiff::civil::Date;
 use rusqlite::types::Value as Sql;
 
 use super::Of;
-use super::exprs::{Expr, expr, label};
+use super::exprs::{Expr, Pointed, expr, item_of_words, label, pointed};
 use crate::error::{Error, Result};
+
+/// So many threes of letters narrow a search; more of them would not narrow it further.
+const MOST_THREES: usize = 24;
 
 /// SQL in the making, with its bound values in order.
 #[derive(Debug, Default, Clone)]
@@ -77,9 +82,41 @@ fn write(of: Of<'_>, condition: &Condition, text: &mut Text) -> Result<()> {
             write(of, inner, text)?;
             text.push(") IS TRUE)");
         }
-        Condition::Test(field, test) => write_test(&expr_of(of, &field.name)?, field, test, text),
+        Condition::Test(field, test) => {
+            if let Test::Text(how, wanted) = test
+                && let Some(Pointed { column, table, what }) = pointed(of.collection, &field.name)
+            {
+                // Few are pointed to by many, so their texts are looked at first.
+                text.push(&format!("t.{column} IN (SELECT n.id FROM {table} n WHERE "));
+                write_text(&format!("n.{what}"), *how, wanted, text);
+                text.push(")");
+                return Ok(());
+            }
+            if let Test::Text(TextHow::Contains | TextHow::Begins, wanted) = test
+                && let Some(column) = item_of_words(of.collection, &field.name)
+                && let Some(letters) = letters(wanted)
+            {
+                text.push(&format!("t.{column} IN (SELECT rowid FROM item_letters WHERE item_letters MATCH "));
+                text.bind(letters);
+                text.push(") AND ");
+            }
+            write_test(&expr_of(of, &field.name)?, field, test, text);
+        }
     }
     Ok(())
+}
+
+/// What the index of letters is asked for texts that contain a folded one: every three letters in a row of it. They may stand apart
+/// in what is found. Nothing where it is shorter than three letters.
+fn letters(folded: &str) -> Option<String> {
+    let all: Vec<char> = folded.chars().collect();
+    if all.contains(&'\0') {
+        return None;
+    }
+    let threes: BTreeSet<&[char]> = all.windows(3).collect();
+    let quoted = |three: &&[char]| format!("\"{}\"", three.iter().collect::<String>().replace('"', "\"\""));
+    let threes: Vec<String> = threes.iter().take(MOST_THREES).map(quoted).collect();
+    (!threes.is_empty()).then(|| threes.join(" AND "))
 }
 
 fn join(of: Of<'_>, parts: &[Condition], word: &str, text: &mut Text) -> Result<()> {
@@ -136,17 +173,7 @@ fn write_one(one: &str, field: &FieldRef, test: &Test, text: &mut Text) {
     match test {
         Test::Empty if field.shape == Shape::Text => text.push(&format!("({one} IS NULL OR {one} = '')")),
         Test::Empty => text.push(&format!("{one} IS NULL")),
-        Test::Text(how, wanted) => {
-            match how {
-                TextHow::Is => text.push(&format!("kite_fold({one}) = ")),
-                TextHow::Contains => text.push(&format!("0 < instr(kite_fold({one}), ")),
-                TextHow::Begins => text.push(&format!("1 = instr(kite_fold({one}), ")),
-            }
-            text.bind(wanted.clone());
-            if *how != TextHow::Is {
-                text.push(")");
-            }
-        }
+        Test::Text(how, wanted) => write_text(one, *how, wanted, text),
         Test::Exact(wanted) => {
             text.push(&format!("{one} = "));
             text.bind(wanted.clone());
@@ -181,6 +208,18 @@ fn write_one(one: &str, field: &FieldRef, test: &Test, text: &mut Text) {
     }
 }
 
+fn write_text(one: &str, how: TextHow, folded: &str, text: &mut Text) {
+    match how {
+        TextHow::Is => text.push(&format!("kite_fold({one}) = ")),
+        TextHow::Contains => text.push(&format!("kite_contains({one}, ")),
+        TextHow::Begins => text.push(&format!("1 = instr(kite_fold({one}), ")),
+    }
+    text.bind(folded.to_owned());
+    if how != TextHow::Is {
+        text.push(")");
+    }
+}
+
 fn between(one: &str, low: (&str, f64), high: (&str, f64), text: &mut Text) {
     text.push(&format!("({one} IS NOT NULL"));
     for (sign, bound) in [low, high].into_iter().filter(|(_, bound)| bound.abs() < f64::MAX) {
@@ -195,10 +234,9 @@ fn json(ids: &[i64]) -> String {
     format!("[{}]", ids.join(","))
 }
 
-/// `ORDER BY`: what is empty comes last, and within the same by number, the largest first where it goes backwards, so that a page
+/// What comes after `ORDER BY`: what is empty comes last, and within the same by number, the largest first where it goes backwards, so that a page
 /// never moves.
-pub(crate) fn order_by(of: Of<'_>, order: &[Order], backwards: bool, text: &mut Text) -> Result<()> {
-    text.push(" ORDER BY ");
+pub(crate) fn write_order(of: Of<'_>, order: &[Order], backwards: bool, text: &mut Text) -> Result<()> {
     for by in order {
         if by.field.name == "reference" && of.collection != Collection::WorkItem {
             // Its letter is the same for all, so it goes by the number, of which each has its own.
@@ -212,7 +250,11 @@ pub(crate) fn order_by(of: Of<'_>, order: &[Order], backwards: bool, text: &mut 
                 text.push(way(by));
                 continue;
             }
-            Expr::Column(column) => title_of_linked(of, &by.field.name, &format!("({column})"))?,
+            Expr::Column(column) => {
+                let title = title_of_linked(of, &by.field.name, &format!("({column})"))?;
+                text.push(&format!("{title} COLLATE NOCASE{}{column}{}", way(by), way(by)));
+                continue;
+            }
             Expr::Set(set) => title_of_linked(of, &by.field.name, &format!("({set})"))?,
         };
         match by.field.shape {

@@ -56,22 +56,28 @@ macro_rules! asked_of {
 /// Where a registered link leads.
 fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
     use Collection::{
-        Account, Excerpt, FeedbackItem, Idea, Increment, Objective, Page, Person, Release, Request, RequestForm, Study,
-        Term, WorkItem,
+        Account, Excerpt, FeedbackItem, Finding, Idea, Increment, Objective, Page, Person, Release, Request,
+        RequestForm, Study, Term, WorkItem,
     };
     if let Some(LineLink { kind, forward, to, .. }) = line_link(collection, name) {
         let (from, to) = if forward { (collection, to) } else { (to, collection) };
         return Some(links(kind.name(), from.kind().name(), to.kind().name(), forward));
     }
     Some(match (collection, name) {
-        (FeedbackItem, "person") => Leads::Column("person_id"),
-        (FeedbackItem, "account") | (Person, "account") => Leads::Column("account_id"),
+        (FeedbackItem | Excerpt, "person") => Leads::Column("person_id"),
+        (FeedbackItem | Excerpt | Person, "account") => Leads::Column("account_id"),
         (FeedbackItem, "study_id") => Leads::Column("study_id"),
         (Study, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.study_id {from}"),
         (FeedbackItem, "excerpts") => Leads::select(EXCERPTS_OF_ITEM),
         (Excerpt, "item") => Leads::Column("item_id"),
         (Excerpt, "repeats") => Leads::Column("repeats_id"),
         (Excerpt, "terms") => Leads::select("SELECT b.term_id FROM about b WHERE b.excerpt_id {from}"),
+        (Finding, "said_by") => {
+            Leads::select("SELECT b.person_id FROM behind b WHERE b.person_id IS NOT NULL AND b.finding_id {from}")
+        }
+        (Finding, "heard_from") => {
+            Leads::select("SELECT b.account_id FROM behind b WHERE b.account_id IS NOT NULL AND b.finding_id {from}")
+        }
         (Term, "excerpts") => Leads::select("SELECT b.excerpt_id FROM about b WHERE b.term_id {from}"),
         (Person, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.person_id {from}"),
         (Account, "people") => Leads::select("SELECT p.id FROM person p WHERE p.account_id {from}"),
@@ -177,14 +183,36 @@ macro_rules! measured {
     };
 }
 
-/// Where a registered field is the name of what a column points to: the column and the table.
-pub(super) fn named_by(collection: Collection, name: &str) -> Option<(&'static str, &'static str)> {
-    Some(match (collection, name) {
-        (Collection::FeedbackItem, "source") => ("source_id", "source"),
-        (Collection::WorkItem, "team") => ("team_id", "team"),
-        (Collection::CompetitorNote, "competitor") => ("competitor_id", "competitor"),
+/// A field that stands with what a column of the row points to.
+pub(super) struct Pointed {
+    /// The column.
+    pub(super) column: &'static str,
+    /// The table that it points into.
+    pub(super) table: &'static str,
+    /// The column there.
+    pub(super) what: &'static str,
+}
+
+/// Where a registered field is text of what a column points to, such as the name of the source.
+pub(super) fn pointed(collection: Collection, name: &str) -> Option<Pointed> {
+    use Collection::{CompetitorNote, Excerpt, FeedbackItem, WorkItem};
+    let (column, table, what) = match (collection, name) {
+        (FeedbackItem | Excerpt, "source") => ("source_id", "source", "name"),
+        (FeedbackItem | Excerpt, "segment") => ("account_id", "account", "segment"),
+        (WorkItem, "team") => ("team_id", "team", "name"),
+        (CompetitorNote, "competitor") => ("competitor_id", "competitor", "name"),
         _ => return None,
-    })
+    };
+    Some(Pointed { column, table, what })
+}
+
+/// The column that holds the number of the feedback item in whose words a field's text stands, where it is such text.
+pub(super) fn item_of_words(collection: Collection, name: &str) -> Option<&'static str> {
+    match (collection, name) {
+        (Collection::FeedbackItem, "text") => Some("id"),
+        (Collection::Excerpt, "words") => Some("item_id"),
+        _ => None,
+    }
 }
 
 /// The expression of a registered field that is no plain column; `{t}` stands for the alias, `{today}` for the
@@ -242,6 +270,14 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
                 json_array('help needed', h.help_needed), json_array('praise', h.praise), json_array('habit', h.habit),
                 json_array('leaving', h.leaving))) k
                WHERE h.finding_id = {t}.id AND k.value ->> 1 > 0 ORDER BY k.value ->> 1 DESC, kind LIMIT 2))"
+        }
+        (Finding, "segments") => {
+            "(SELECT group_concat(segment, '; ') FROM (SELECT DISTINCT a.segment FROM behind b JOIN account a ON a.id = b.account_id
+               WHERE b.finding_id = {t}.id AND a.segment IS NOT NULL ORDER BY a.segment COLLATE NOCASE))"
+        }
+        (Finding, "sources") => {
+            "(SELECT group_concat(name, '; ') FROM (SELECT DISTINCT s.name FROM behind b JOIN source s ON s.id = b.source_id
+               WHERE b.finding_id = {t}.id ORDER BY s.name COLLATE NOCASE))"
         }
         (Objective, "reference") => "'O' || {t}.id",
         (Objective, "present_value") => measured!("d.value"),
@@ -330,7 +366,11 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
         }
         // The rule is core's `handover::roadmap`.
         (Release, "trouble") => {
-            "(SELECT kite_trouble({t}.state, {t}.ends_on, total(w.points), {t}.capacity, total(w.state <> 'done') > 0, '{today}')
+            "(SELECT kite_trouble({t}.id, {t}.state, {t}.ends_on, total(w.points), {t}.capacity, total(w.state <> 'done') > 0, '{today}',
+                (SELECT json_group_array(json_object('id', o.id, 'from', o.starts_on, 'to', o.ends_on, 'teams', json(
+                    (SELECT json_group_array(DISTINCT s.team_id) FROM work_item s
+                     WHERE s.release_id = o.id AND s.level = 'story' AND s.team_id IS NOT NULL))))
+                 FROM release o WHERE o.product_id = {t}.product_id AND o.state <> 'released' AND o.starts_on <= o.ends_on))
               FROM work_item w WHERE w.release_id = {t}.id AND w.level = 'story')"
         }
         (Document, "reference") => "'D' || {t}.id",
@@ -378,8 +418,8 @@ fn own_or_column(of: Of<'_>, field: &FieldDef, alias: &str) -> String {
         // Written as in the index of the field, so that the index serves.
         return format!("json_extract({alias}.own, '$.{}')", field.name);
     }
-    if let Some((column, table)) = named_by(of.collection, &field.name) {
-        return format!("(SELECT n.name FROM {table} n WHERE n.id = {alias}.{column})");
+    if let Some(Pointed { column, table, what }) = pointed(of.collection, &field.name) {
+        return format!("(SELECT n.{what} FROM {table} n WHERE n.id = {alias}.{column})");
     }
     match registered_one(of.collection, &field.name) {
         Some(expr) => expr.replace("{t}", alias).replace("{today}", &of.today.to_string()),

@@ -8,7 +8,7 @@ use rusqlite::{Row, params_from_iter};
 use serde_json::{Map, Value};
 
 use super::Of;
-use super::compile::{expr_of, field_of, order_by, where_of};
+use super::compile::{expr_of, field_of, where_of, write_order};
 use super::exprs::{Expr, label};
 use crate::error::Result;
 use crate::rows::Rows;
@@ -63,7 +63,8 @@ impl Rows<'_> {
             return Ok(ids);
         }
         let mut text = where_of(of, condition)?;
-        order_by(of, order, order.first().is_some_and(|by| by.descending), &mut text)?;
+        text.push(" ORDER BY ");
+        write_order(of, order, order.first().is_some_and(|by| by.descending), &mut text)?;
         let sql = format!("SELECT t.id{} LIMIT {} OFFSET {}", text.sql, slice.limit, slice.skip);
         let mut statement = self.connection.prepare_cached(&sql)?;
         let ids = statement.query_map(params_from_iter(text.bound), |row| row.get(0))?;

@@ -1,15 +1,17 @@
-//! Rows by what many of them share, such as their state or their account: how many share each is counted, from an index alone
+//! Rows by what many of them share, such as their state or their study: how many share each is counted, from an index alone
 //! where there is one, and only the rows of the page are looked at. To sort all of them would take several times as long.
+//! People and accounts are too many to count what is of each; they stand in the order of their names in an index, along which
+//! one goes as far as the page.
 
 use std::cmp::Ordering;
 
-use iron_kite_core::fields::{Condition, Order, Shape};
+use iron_kite_core::fields::{Collection, Condition, FieldType, Order, Shape};
 use rusqlite::params_from_iter;
 use rusqlite::types::Value as Sql;
 
 use super::Of;
-use super::compile::{Text, expr_of, goes_by_title, order_by, title_of_linked, where_of};
-use super::exprs::{Expr, named_by};
+use super::compile::{Text, expr_of, field_of, goes_by_title, title_of_linked, where_of, write_order};
+use super::exprs::{Expr, Pointed, pointed};
 use super::page::Slice;
 use crate::error::Result;
 use crate::rows::Rows;
@@ -18,7 +20,8 @@ use crate::rows::Rows;
 #[derive(Debug, Clone, PartialEq)]
 enum Place {
     Rank(usize),
-    Title(String),
+    /// By title; of the same title, those that are linked by their numbers.
+    Title(String, i64),
     /// What is empty comes last, whichever way round.
     Last,
 }
@@ -27,7 +30,7 @@ impl Place {
     fn cmp(&self, other: &Place, descending: bool) -> Ordering {
         let order = match (self, other) {
             (Place::Rank(one), Place::Rank(other)) => one.cmp(other),
-            (Place::Title(one), Place::Title(other)) => one.cmp(other),
+            (Place::Title(one, id), Place::Title(other, other_id)) => (one, id).cmp(&(other, other_id)),
             (one, other) => return (*one == Place::Last).cmp(&(*other == Place::Last)),
         };
         if descending { order.reverse() } else { order }
@@ -60,9 +63,9 @@ struct Key {
 }
 
 fn key_of(of: Of<'_>, by: &Order) -> Result<Option<Key>> {
-    if let Some((column, table)) = named_by(of.collection, &by.field.name) {
+    if let Some(Pointed { column, table, what }) = pointed(of.collection, &by.field.name) {
         let key = format!("t.{column}");
-        let title = format!("(SELECT u.name FROM {table} u WHERE u.id = {key})");
+        let title = format!("(SELECT u.{what} FROM {table} u WHERE u.id = {key})");
         return Ok(Some(Key { key, title: Some(title) }));
     }
     Ok(match (expr_of(of, &by.field.name)?, by.field.shape) {
@@ -75,11 +78,30 @@ fn key_of(of: Of<'_>, by: &Order) -> Result<Option<Key>> {
     })
 }
 
+/// A link to things that stand in the order of their names in an index.
+struct Named {
+    column: String,
+    to: Collection,
+}
+
+fn named(of: Of<'_>, by: &Order) -> Result<Option<Named>> {
+    let FieldType::Link { to: to @ (Collection::Person | Collection::Account), .. } =
+        field_of(of, &by.field.name)?.kind
+    else {
+        return Ok(None);
+    };
+    let Expr::Column(column) = expr_of(of, &by.field.name)? else { return Ok(None) };
+    Ok(Some(Named { column, to }))
+}
+
 impl Rows<'_> {
     /// The numbers of a collection's rows in an order that begins with what many of them share; nothing where it begins with
     /// something else.
     pub(super) fn ids_by_runs(&self, of: Of<'_>, order: &[Order], slice: Slice) -> Result<Option<Vec<i64>>> {
         let Some((by, rest)) = order.split_first() else { return Ok(None) };
+        if let Some(named) = named(of, by)? {
+            return self.ids_by_names(of, (by, rest), &named, slice).map(Some);
+        }
         let Some(key) = key_of(of, by)? else { return Ok(None) };
         let mut ids = Vec::new();
         let mut skip = slice.skip;
@@ -94,7 +116,8 @@ impl Rows<'_> {
             }
             let mut text = where_of(of, &Condition::All(Vec::new()))?;
             write_keys(&key.key, run.keys, &mut text);
-            order_by(of, rest, by.descending, &mut text)?;
+            text.push(" ORDER BY ");
+            write_order(of, rest, by.descending, &mut text)?;
             let sql = format!("SELECT t.id{} LIMIT {left} OFFSET {skip}", text.sql);
             let mut statement = self.connection.prepare_cached(&sql)?;
             let found = statement.query_map(params_from_iter(text.bound), |row| row.get(0))?;
@@ -102,6 +125,37 @@ impl Rows<'_> {
             skip = 0;
         }
         Ok(Some(ids))
+    }
+
+    /// The numbers of rows by the names of what they link to, and then of those that link to nothing.
+    fn ids_by_names(&self, of: Of<'_>, order: (&Order, &[Order]), named: &Named, slice: Slice) -> Result<Vec<i64>> {
+        let (by, rest) = order;
+        let Named { column, to } = named;
+        let all = where_of(of, &Condition::All(Vec::new()))?;
+        let ids = |mut text: Text, slice: Slice| -> Result<Vec<i64>> {
+            write_order(of, rest, by.descending, &mut text)?;
+            let sql = format!("{} LIMIT {} OFFSET {}", text.sql, slice.limit, slice.skip);
+            let mut statement = self.connection.prepare_cached(&sql)?;
+            let ids = statement.query_map(params_from_iter(text.bound), |row| row.get(0))?;
+            Ok(ids.collect::<rusqlite::Result<_>>()?)
+        };
+        let way = if by.descending { " DESC" } else { "" };
+        // What stands outside decides the order, so it is told to go first.
+        let from = all.sql.replacen(" FROM ", &format!(" FROM {to} u CROSS JOIN "), 1);
+        let first = format!("SELECT t.id{from} AND {column} = u.id ORDER BY u.name COLLATE NOCASE{way}, u.id{way}, ");
+        let mut found = ids(Text { sql: first, bound: all.bound.clone() }, slice)?;
+        if found.len() < slice.limit {
+            let filled = format!("SELECT count(*){} AND {column} IS NOT NULL", all.sql);
+            let mut statement = self.connection.prepare_cached(&filled)?;
+            let filled: i64 = statement.query_row(params_from_iter(all.bound.clone()), |row| row.get(0))?;
+            let skip = slice.skip.saturating_sub(usize::try_from(filled).unwrap_or_default());
+            let nothing = format!("SELECT t.id{} AND {column} IS NULL ORDER BY ", all.sql);
+            found.extend(ids(
+                Text { sql: nothing, bound: all.bound },
+                Slice { skip, limit: slice.limit - found.len() },
+            )?);
+        }
+        Ok(found)
     }
 
     /// All runs in their order.
@@ -120,7 +174,10 @@ impl Rows<'_> {
                     Place::Rank(by.keys.iter().position(|key| key == own).unwrap_or(by.keys.len()))
                 }
                 // As the database compares without regard to case: by ASCII letters.
-                (_, Some(title)) => Place::Title(title.to_ascii_lowercase()),
+                (Sql::Integer(id), Some(title)) if by.field.shape == Shape::Links => {
+                    Place::Title(title.to_ascii_lowercase(), *id)
+                }
+                (_, Some(title)) => Place::Title(title.to_ascii_lowercase(), 0),
                 (_, None) => Place::Last,
             };
             runs.push(Run {
