@@ -16,7 +16,10 @@ const FIRST_LOAD: u64 = 250 * 1024;
 
 /// What the program is built and tested with: all but the browser tests, whose crates would have it read JSON in another
 /// way than what is shipped. What is depended on is compiled once for it, and anew for each other choice of crates.
-const PRODUCT: [&str; 3] = ["--workspace", "--exclude", "iron-kite-e2e"];
+/// All tests but the browser's. Each command chooses the whole workspace: with a part of it, the features of what it depends on are
+/// others, and all of it is built once more.
+const TESTS: [&str; 6] = ["test", "--locked", "--workspace", "--lib", "--bins", "--test=all"];
+const BROWSER_TESTS: [&str; 4] = ["test", "--locked", "--workspace", "--test=browser"];
 
 fn program() -> String {
     top().join("target/debug/iron-kite").display().to_string()
@@ -36,7 +39,7 @@ pub(crate) fn demo(port: u16, data: Option<PathBuf>) -> Result<(), String> {
 pub(crate) fn build(release: bool) -> Result<(), String> {
     web()?;
     if !release {
-        return run(".", "cargo", &[&["build", "--locked"], &PRODUCT[..], &["--bin", "iron-kite"]].concat());
+        return run(".", "cargo", &["build", "--locked", "--workspace", "--bin", "iron-kite"]);
     }
     // The folder of the front end is embedded when the crate is compiled, so it is compiled now.
     touch("crates/server/src/assets.rs")?;
@@ -92,20 +95,16 @@ pub(crate) fn test() -> Result<(), String> {
     browser()?;
     build(false)?;
     // Laws are tried on the same cases each time: a change is judged by what it changes and not by luck.
-    run_with(".", "cargo", &[&["test", "--locked"], &PRODUCT[..]].concat(), &[("PROPTEST_RNG_SEED", "7420")])?;
+    run_with(".", "cargo", &TESTS, &[("PROPTEST_RNG_SEED", "7420")])?;
+    run(".", "cargo", &["test", "--locked", "--workspace", "--doc"])?;
     // A browser needs much of a small machine: two at once.
-    run(".", "cargo", &["test", "--locked", "-p", "iron-kite-e2e", "--", "--test-threads", "2"])
+    run(".", "cargo", &[&BROWSER_TESTS[..], &["--", "--test-threads", "2"]].concat())
 }
 
 /// All tests but the browser's, the laws on more cases and on others each time.
 pub(crate) fn laws(cases: u32) -> Result<(), String> {
     build(false)?;
-    run_with(
-        ".",
-        "cargo",
-        &[&["test", "--locked", "--no-fail-fast"], &PRODUCT[..]].concat(),
-        &[("PROPTEST_CASES", &cases.to_string())],
-    )
+    run_with(".", "cargo", &[&TESTS[..], &["--no-fail-fast"]].concat(), &[("PROPTEST_CASES", &cases.to_string())])
 }
 
 pub(crate) fn check() -> Result<(), String> {
@@ -223,12 +222,7 @@ pub(crate) fn screenshots() -> Result<(), String> {
     let folder = top().join("target/pictures");
     fs::create_dir_all(&folder).map_err(|fault| fault.to_string())?;
     let pictures = folder.display().to_string();
-    run_with(
-        ".",
-        "cargo",
-        &["test", "--locked", "-p", "iron-kite-e2e", "--", "views::"],
-        &[("IRON_KITE_PICTURES", &pictures)],
-    )?;
+    run_with(".", "cargo", &[&BROWSER_TESTS[..], &["--", "views::"]].concat(), &[("IRON_KITE_PICTURES", &pictures)])?;
     for entry in fs::read_dir(&folder).map_err(|fault| fault.to_string())?.flatten() {
         let name = entry.file_name().to_string_lossy().into_owned();
         // One for each main view, and one of them dark: the rest is for looking at.

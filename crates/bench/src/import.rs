@@ -10,6 +10,7 @@ use iron_kite_core::role::Right;
 use iron_kite_core::things::{ProductId, ThingKind};
 use iron_kite_store::{Error, Store, Tx, Way, WriteContext};
 use iron_kite_testkit::{Server, binary, reviews_csv};
+use rusqlite::functions::FunctionFlags;
 use rusqlite::{Connection, params};
 use serde_json::{Value, json};
 
@@ -46,6 +47,12 @@ fn bare(text: &str) -> f64 {
     let dir = tempfile::tempdir().expect("a folder");
     drop(Store::open(dir.path()).expect("a workspace"));
     let connection = Connection::open(iron_kite_store::database_path(dir.path())).expect("the database");
+    // The index of letters asks for it.
+    connection
+        .create_scalar_function("kite_fold", 1, FunctionFlags::SQLITE_DETERMINISTIC, |context| {
+            Ok(context.get::<String>(0)?.to_lowercase())
+        })
+        .expect("a function");
     connection
         .execute_batch(
             "PRAGMA synchronous = FULL; INSERT INTO product(name) VALUES ('x');

@@ -156,6 +156,7 @@ proptest! {
             uid: "idea-1@iron-kite".into(),
             summary: summary.clone(),
             description: String::new(),
+            url: String::new(),
             first,
             last: first.saturating_add(more.days()),
         };

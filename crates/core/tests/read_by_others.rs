@@ -11,6 +11,7 @@ fn events() -> Vec<Event> {
         uid: format!("release-{n}@crossing.example"),
         summary: summary.into(),
         description: description.into(),
+        url: String::new(),
         first: date(2026, days[0].0, days[0].1),
         last: date(2026, days[1].0, days[1].1),
     };

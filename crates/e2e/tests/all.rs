@@ -5,6 +5,7 @@ mod checking;
 mod collections;
 mod decide;
 mod findings;
+mod hands;
 mod keys;
 mod line;
 mod scores;

@@ -217,11 +217,13 @@ fn a_calendar_link_shows_the_view_until_it_is_ended() {
     let path = collections::share_calendar(&w.app, &wren, view).unwrap().path;
     let key = path.trim_start_matches("/api/v1/calendars/").trim_end_matches(".ics").to_owned();
     let nobody = Call { actor: None, ..crate::common::command() };
-    let text = collections::calendar(&w.app, &nobody, &key).unwrap();
+    const BASE: &str = "https://kite.crossing.example";
+    let text = collections::calendar(&w.app, &nobody, &key, BASE).unwrap();
+    assert!(text.contains("URL:https://kite.crossing.example/p/1/at/release/1\r\n"), "{text}");
     assert!(text.contains("SUMMARY:R1 Eider\r\n") && text.contains("DTEND;VALUE=DATE:20260901\r\n"), "{text}");
-    assert!(matches!(collections::calendar(&w.app, &nobody, "guess"), Err(Problem::NotFound(_))));
+    assert!(matches!(collections::calendar(&w.app, &nobody, "guess", BASE), Err(Problem::NotFound(_))));
     collections::end_calendar(&w.app, &wren, view).unwrap();
-    assert!(matches!(collections::calendar(&w.app, &nobody, &key), Err(Problem::NotFound(_))));
+    assert!(matches!(collections::calendar(&w.app, &nobody, &key, BASE), Err(Problem::NotFound(_))));
 }
 
 #[test]

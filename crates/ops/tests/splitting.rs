@@ -107,3 +107,38 @@ fn what_comes_in_is_split_once() {
     assert_eq!(workspace.rows(Collection::Excerpt, &["reference"]), before);
     assert_eq!(before.len(), 2);
 }
+
+/// A long text was read to its 400th excerpt only. It is read to its end, and what people did of its beginning stays.
+#[test]
+fn a_long_text_of_before_is_read_to_its_end() {
+    let first = workspace();
+    let long = |who: &str| (0..450).map(|n| format!("{who} is late in row {n}. ")).collect::<String>();
+    first.bring(&command(), &format!("text,who\n\"{}\",Ann\n\"{}\",Bo\n", long("Boat"), long("Bus")));
+    let mut whole = whole(&first.app);
+    let excerpts = whole["tables"]["excerpt"].as_array_mut().unwrap();
+    let numbers = |rows: &[Value]| rows.iter().map(|row| row["id"].as_i64().unwrap()).collect::<Vec<_>>();
+    let all = numbers(excerpts);
+    assert_eq!(all.len(), 900);
+    let beyond: Vec<i64> = all.chunks(450).flat_map(|item| item[400..].to_vec()).collect();
+    excerpts.retain(|row| !beyond.contains(&row["id"].as_i64().unwrap()));
+    let of_it = |change: &Value| change["kind"] == "excerpt" && beyond.contains(&change["row_id"].as_i64().unwrap());
+    whole["tables"]["change"].as_array_mut().unwrap().retain(|change| !of_it(change));
+    let dir = tempfile::tempdir().unwrap();
+    let app = App::open(dir.path()).unwrap().with_meaning(Box::new(Same));
+    bring_whole(&app, whole.to_string().into_bytes()).unwrap();
+    let workspace = Workspace { app, product: first.product, dir };
+    let app = &workspace.app;
+    let read = |item: i64| listen::item(app, &command(), ItemId(item)).unwrap().parts;
+    assert_eq!((read(1).len(), read(2).len()), (400, 400));
+    // Of the second, somebody took one away and judged another.
+    let [taken, judged] = [read(2)[3].excerpt.id.thing(), read(2)[5].excerpt.id.thing()];
+    let wren = workspace.person(Role::Editor);
+    let rev = |thing: Thing| things::rev_of(app, &command(), thing).unwrap();
+    things::remove(app, &wren, taken, rev(taken)).unwrap();
+    things::edit(app, &wren, judged, Edit { rev: rev(judged), set: fields(&json!({ "kind": "habit" })) }).unwrap();
+
+    jobs::work_off(app, &command()).unwrap();
+    assert_eq!((read(1).len(), read(2).len()), (450, 449));
+    assert_eq!(read(2)[448].words, "Bus is late in row 449.");
+    assert!(read(2).iter().all(|part| part.excerpt.id.thing() != taken));
+}

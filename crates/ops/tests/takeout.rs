@@ -2,10 +2,13 @@
 
 #![allow(clippy::unwrap_used, reason = "a test stops where a step fails")]
 
-use crate::common::{bring_whole, command, whole, whole_file, workspace};
+use crate::common::{bring_whole, command, thing, whole, whole_file, workspace};
 use iron_kite_core::fields::Collection;
+use iron_kite_core::notice::{NoticeSort, Setting};
 use iron_kite_core::role::Role;
-use iron_kite_ops::{App, attachments, decide};
+use iron_kite_core::things::ThingKind;
+use iron_kite_ops::notice::{self, Following};
+use iron_kite_ops::{App, attachments, collections, decide};
 use serde_json::{Value, json};
 
 fn empty() -> (tempfile::TempDir, App) {
@@ -25,6 +28,14 @@ fn filled() -> crate::common::Workspace {
     w.add(&wren, Collection::Objective, &objective);
     let new = decide::NewForm { product_id: w.product, title: "Ask for something".into() };
     decide::add_form(&w.app, &wren, new).unwrap();
+    // What belongs to somebody and is no change of a thing.
+    notice::follow(&w.app, &wren, thing(ThingKind::Idea, 1), Following { follows: true }).unwrap();
+    let setting = Setting { sort: NoticeSort::Followed, here: false, by_mail: true };
+    notice::set_setting(&w.app, &wren, setting).unwrap();
+    let view = json!({ "name": "Days", "shared": true, "definition": { "kind": "calendar", "from": "due_on" } });
+    let view = serde_json::from_value(view).unwrap();
+    let view = collections::add_view(&w.app, &wren, w.product, Collection::Objective, view).unwrap();
+    collections::share_calendar(&w.app, &wren, view.thing.unwrap().id).unwrap();
     w
 }
 
@@ -34,6 +45,10 @@ fn what_goes_out_comes_in_and_goes_out_the_same_with_a_large_file() {
     let bytes: Vec<u8> = (0..5_000_000_u32).map(|n| (n.wrapping_mul(2_654_435_761) >> 13).to_le_bytes()[0]).collect();
     let file = attachments::put_in(&w.app, &w.person(Role::Editor), "visit.wav", bytes.clone()).unwrap();
     let out = whole_file(&w.app);
+    let told = whole(&w.app);
+    for table in ["follow", "notice_setting", "calendar_link"] {
+        assert!(!told["tables"][table].as_array().unwrap().is_empty(), "{table}");
+    }
     assert!(out.len() < bytes.len() * 3 / 2, "{} bytes", out.len());
     let (dir, app) = empty();
     bring_whole(&app, out.clone()).unwrap();

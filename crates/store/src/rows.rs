@@ -10,7 +10,7 @@ use serde::de::{DeserializeOwned, IgnoredAny};
 use serde_json::{Map, Value};
 
 use crate::error::{Error, Result};
-use crate::shape::Shape;
+use crate::shape::{OF_ITEM, Shape};
 
 /// A record of core that a row of this kind holds.
 pub trait Record: DeserializeOwned {
@@ -166,8 +166,23 @@ impl<'a> Rows<'a> {
         self.check_columns(kind, &names)?;
         let marks: Vec<String> = (1..=names.len()).map(|n| format!("?{n}")).collect();
         let columns: Vec<String> = names.iter().map(|name| format!("\"{name}\"")).collect();
-        let sql = format!("INSERT INTO {kind} ({}) VALUES ({})", columns.join(", "), marks.join(", "));
-        self.connection.prepare_cached(&sql)?.execute(rusqlite::params_from_iter(values.values().map(Bound)))?;
+        let (columns, marks) = (columns.join(", "), marks.join(", "));
+        let put = |sql: &str| -> Result<usize> {
+            let values = rusqlite::params_from_iter(values.values().map(Bound));
+            Ok(self.connection.prepare_cached(sql)?.execute(values)?)
+        };
+        let item = names.iter().position(|name| kind == ThingKind::Excerpt && *name == "item_id");
+        if let Some(item) = item {
+            let of_item = OF_ITEM.join(", ");
+            let sql = format!(
+                "INSERT INTO {kind} ({columns}, {of_item}) SELECT {marks}, {of_item} FROM feedback_item WHERE id = ?{}",
+                item + 1
+            );
+            if put(&sql)? == 1 {
+                return Ok(self.connection.last_insert_rowid());
+            }
+        }
+        put(&format!("INSERT INTO {kind} ({columns}) VALUES ({marks})"))?;
         Ok(self.connection.last_insert_rowid())
     }
 

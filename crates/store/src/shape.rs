@@ -55,30 +55,21 @@ impl Shape {
     }
 
     fn kept(&self, kind: ThingKind) -> impl Iterator<Item = &String> {
-        self.columns(kind).iter().filter(move |name| !follows(kind).contains(&name.as_str()))
+        self.columns(kind).iter().filter(move |name| !follows(kind, name))
     }
 }
 
+/// What stands with an excerpt of its item.
+pub(crate) const OF_ITEM: [&str; 6] = ["product_id", "said_on", "source_id", "person_id", "account_id", "rating"];
+
 /// What follows from other columns and rows, and so is no change of anybody's: what the engine tells of an excerpt, what
 /// stands with it of its item, and where the words of a comment stand now.
-fn follows(kind: ThingKind) -> &'static [&'static str] {
+fn follows(kind: ThingKind, name: &str) -> bool {
+    const TOLD_BESIDE: [&str; 6] = ["engine", "sure", "language", "meaning_key", "placed", "repeats_id"];
     match kind {
-        ThingKind::Excerpt => &[
-            "engine",
-            "sure",
-            "language",
-            "meaning_key",
-            "placed",
-            "repeats_id",
-            "product_id",
-            "said_on",
-            "source_id",
-            "person_id",
-            "account_id",
-            "rating",
-        ],
-        ThingKind::Comment => &["from_char", "to_char", "near_before", "near_after"],
-        _ => &[],
+        ThingKind::Excerpt => OF_ITEM.contains(&name) || TOLD_BESIDE.contains(&name),
+        ThingKind::Comment => ["from_char", "to_char", "near_before", "near_after"].contains(&name),
+        _ => false,
     }
 }
 

@@ -57,7 +57,18 @@ fn sound(connection: &Connection) -> Result<()> {
 }
 
 /// Tables of a whole workspace beside those of the ledger. Sessions and passwords stay here.
-const BESIDE: [&str; 7] = ["user", "change_set", "change", "reading", "file", "file_part", "attachment"];
+const BESIDE: [&str; 10] = [
+    "user",
+    "change_set",
+    "change",
+    "reading",
+    "follow",
+    "notice_setting",
+    "file",
+    "file_part",
+    "attachment",
+    "calendar_link",
+];
 /// The one column that holds bytes.
 const BYTES: &str = "bytes";
 

@@ -397,6 +397,18 @@ proptest! {
             });
             ids.unwrap()
         };
+        let counted = |skip: usize| -> (Vec<i64>, i64) {
+            let filter = json!({ "filter": { "field": "text", "operator": "contains", "value": wanted } });
+            let page: Result<_, Error> = store.read(|rows| {
+                let catalogue = rows.catalogue()?;
+                let collection = Collection::FeedbackItem;
+                let of = Of { catalogue: &catalogue, collection, product: ProductId(1), today: date(2026, 2, 18) };
+                let condition = checked(&catalogue, collection, filter).condition;
+                rows.page_with_count(of, &condition, &[], &[], Slice { skip, limit: 2 })
+            });
+            let (rows, count) = page.unwrap();
+            (rows.into_iter().map(|row| row.id).collect(), count)
+        };
         let folded = fold(&wanted);
         let expected = |keep: &dyn Fn(&str) -> bool| -> Vec<i64> {
             let kept = texts.iter().enumerate().filter(|(_, text)| keep(text));
@@ -404,6 +416,10 @@ proptest! {
         };
         let said = |text: &str| fold(&text.chars().skip(1).take(5).collect::<String>());
         prop_assert_eq!(found(Collection::FeedbackItem, "text", "contains"), expected(&|text| fold(text).contains(&folded)));
+        let all = expected(&|text| fold(text).contains(&folded));
+        let some = |skip: usize| all.iter().copied().skip(skip).take(2).collect::<Vec<i64>>();
+        let count = i64::try_from(all.len()).unwrap();
+        prop_assert_eq!((counted(0), counted(1), counted(50)), ((some(0), count), (some(1), count), (vec![], count)));
         prop_assert_eq!(found(Collection::FeedbackItem, "text", "lacks"), expected(&|text| !fold(text).contains(&folded)));
         prop_assert_eq!(found(Collection::FeedbackItem, "text", "begins"), expected(&|text| fold(text).starts_with(&folded)));
         prop_assert_eq!(found(Collection::Excerpt, "words", "contains"), expected(&|text| said(text).contains(&folded)));

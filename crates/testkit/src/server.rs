@@ -158,7 +158,11 @@ impl Server {
             let line = status.lines().find_map(|line| line.strip_prefix("VmRSS:")).unwrap_or_default();
             line.split_whitespace().next().and_then(|kilobytes| kilobytes.parse::<u64>().ok()).unwrap_or(0)
         };
-        (kilobytes(self.process()) + self.started().into_iter().map(kilobytes).sum::<u64>()) / 1024
+        // One that was started just now and is no other program yet is in the memory of the server, and no memory beside it.
+        let program = |process: u32| std::fs::read(format!("/proc/{process}/cmdline")).unwrap_or_default();
+        let own = program(self.process());
+        let others = self.started().into_iter().filter(|process| program(*process) != own);
+        (kilobytes(self.process()) + others.map(kilobytes).sum::<u64>()) / 1024
     }
 
     /// The numbers of the processes that it started and that run.

@@ -93,6 +93,11 @@ export function useSave() {
         await refresh()
         return saved
       } catch (error) {
+        if (error instanceof ApiProblem && error.code === 'not-found') {
+          showProblem({ ...error.body, title: 'It is gone', detail: `${GONE} ${written(mine)}`.trim() })
+          await refresh()
+          return undefined
+        }
         const present = error instanceof ApiProblem && error.code === 'stale' ? error.body.present : undefined
         if (!present) {
           failed(error)
@@ -108,6 +113,14 @@ export function useSave() {
   }
 
   return { save, edit }
+}
+
+const GONE = 'Somebody removed it meanwhile; its history is kept.'
+
+/** What somebody wrote for something that is not there any more, to be taken along. */
+function written(mine: Values) {
+  const words = Object.values(mine).filter((one) => typeof one === 'string' && one !== '')
+  return words.length ? `You had written: “${words.join('”, “')}”.` : ''
 }
 
 /** Whether two values say the same; several choices are a list. */

@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { useRoute } from 'vue-router'
+import { useDraft } from './draft'
 
 /** One line that adds something by its name. `add` says whether it was added; then the line is empty again. */
 const props = defineProps<{
@@ -8,16 +9,13 @@ const props = defineProps<{
   action: string
   add: (text: string) => Promise<unknown>
 }>()
-const text = ref('')
-
-async function send() {
-  if (await props.add(text.value)) text.value = ''
-}
+const route = useRoute()
+const { words, send } = useDraft(() => `${route.params.product ?? ''} ${props.name}`)
 </script>
 
 <template>
-  <form class="row-flex" @submit.prevent="send">
-    <input v-model="text" class="form-control" :aria-label="name" :placeholder="placeholder" required />
+  <form class="row-flex" @submit.prevent="send(add)">
+    <input v-model="words" class="form-control" :aria-label="name" :placeholder="placeholder" required />
     <button type="submit" class="btn btn-outline">{{ action }}</button>
   </form>
 </template>

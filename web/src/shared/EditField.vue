@@ -5,7 +5,7 @@ window.addEventListener('pointerdown', () => (pressedAt = performance.now()), tr
 </script>
 
 <script setup lang="ts">
-import { nextTick, ref, watch } from 'vue'
+import { nextTick, onBeforeUnmount, ref, watch } from 'vue'
 import { Typed } from '@/api/typed'
 
 /**
@@ -75,6 +75,9 @@ function undo() {
   text.value = shown(began)
   finish()
 }
+
+// What is typed while its place is drawn away is saved, or told where that cannot be.
+onBeforeUnmount(() => typing.value && leave())
 </script>
 
 <template>

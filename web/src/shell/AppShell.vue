@@ -138,7 +138,7 @@ onUnmounted(() => forget())
 .shell {
   display: grid;
   grid-template-rows: 56px 1fr;
-  height: 100%;
+  height: calc(100% - var(--trouble, 0px));
 }
 .skip {
   left: 8px;

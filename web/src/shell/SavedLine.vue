@@ -1,5 +1,6 @@
 <script setup lang="ts">
-import { ref, watch } from 'vue'
+import { useElementSize } from '@vueuse/core'
+import { nextTick, ref, useTemplateRef, watch } from 'vue'
 import { useRoute } from 'vue-router'
 import { api, value } from '@/api/client'
 import { useRefresh } from '@/api/queries'
@@ -22,6 +23,14 @@ watch(
   },
 )
 
+/** Trouble takes room of its own, so that it lies over nothing that somebody has to mend. */
+const { height } = useElementSize(useTemplateRef('trouble'), undefined, { box: 'border-box' })
+watch(height, async (height) => {
+  document.documentElement.style.setProperty('--trouble', height ? `${height + 24}px` : '0px')
+  await nextTick()
+  if (height) document.activeElement?.scrollIntoView({ block: 'nearest' })
+})
+
 /** What is still not answered says so again. */
 function askAgain() {
   shown.value = false
@@ -32,7 +41,7 @@ const undo = (id: number) => save(value(api.POST('/api/v1/changes/{id}/undo', { 
 
 <template>
   <div class="place" role="status" aria-live="polite">
-    <div v-if="shown && line.problem" class="line trouble">
+    <div v-if="shown && line.problem" ref="trouble" class="line trouble">
       <span class="hatch sign" aria-hidden="true"></span>
       <div>
         <b>{{ line.problem.title }}.</b> {{ line.problem.detail }}

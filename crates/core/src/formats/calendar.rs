@@ -15,6 +15,8 @@ pub struct Event {
     pub summary: String,
     /// What else is to be known.
     pub description: String,
+    /// Where it is looked at, as an address (RFC 3986); empty where it has none.
+    pub url: String,
     /// Its first day.
     pub first: Date,
     /// Its last day; the same for a single one.
@@ -43,6 +45,10 @@ pub fn write(name: &str, events: &[Event], stamp: Timestamp) -> String {
         line(&mut text, &format!("SUMMARY:{}", escaped(&event.summary)));
         if !event.description.is_empty() {
             line(&mut text, &format!("DESCRIPTION:{}", escaped(&event.description)));
+        }
+        if !event.url.is_empty() {
+            // A URI and no text, so nothing in it is escaped (RFC 5545, 3.8.4.6).
+            line(&mut text, &format!("URL:{}", event.url.replace(char::is_control, "")));
         }
         line(&mut text, "TRANSP:TRANSPARENT");
         line(&mut text, "END:VEVENT");
@@ -91,6 +97,7 @@ mod tests {
             uid: "release-2@crossing.example".into(),
             summary: summary.clone(),
             description: String::new(),
+            url: "https://kite.crossing.example/p/1/at/release/1?a=b,c;d".into(),
             first: date(2026, 3, 30),
             last: date(2026, 3, 31),
         };
@@ -98,6 +105,7 @@ mod tests {
         assert!(text.split("\r\n").all(|line| line.len() <= 75), "{text}");
         let unfolded = text.replace("\r\n ", "");
         assert!(unfolded.contains("DTSTART;VALUE=DATE:20260330\r\nDTEND;VALUE=DATE:20260401\r\n"));
+        assert!(unfolded.contains("\r\nURL:https://kite.crossing.example/p/1/at/release/1?a=b,c;d\r\n"), "{unfolded}");
         let line = unfolded.split("\r\n").find_map(|line| line.strip_prefix("SUMMARY:")).unwrap();
         let plain = line.replace("\\n", "\n").replace("\\;", ";").replace("\\,", ",").replace("\\\\", "\\");
         assert_eq!(plain, summary);

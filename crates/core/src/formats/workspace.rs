@@ -1,7 +1,7 @@
 //! A whole workspace as one JSON file, written and read row by row: it may be far larger than what is held at once.
 //!
 //! ```json
-//! {"format": "iron-kite-workspace", "version": 3, "tables": {"product": [{"id": 1, "name": "Crossing"}]}}
+//! {"format": "iron-kite-workspace", "version": 4, "tables": {"product": [{"id": 1, "name": "Crossing"}]}}
 //! ```
 
 use std::cell::Cell;
@@ -15,8 +15,9 @@ use serde_json::{Map, Value};
 /// The name that such a file carries.
 pub const FORMAT: &str = "iron-kite-workspace";
 /// The version that this program writes, and the newest that it reads. Since 2 bytes stand in base64; before, they stood as
-/// hexadecimal digits. Since 3 those of a file stand in parts; before, they stood with the attachment.
-pub const VERSION: u32 = 3;
+/// hexadecimal digits. Since 3 those of a file stand in parts; before, they stood with the attachment. Since 4 it holds what people
+/// follow and want to hear of, and calendar links by the hashes of their keys.
+pub const VERSION: u32 = 4;
 /// The longest row, in bytes of the file: the largest attached file has room in it.
 pub const LONGEST_ROW: usize = 96 * 1024 * 1024;
 /// A row has no more columns.

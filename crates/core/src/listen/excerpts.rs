@@ -10,7 +10,7 @@ use crate::things::ExcerptId;
 
 /// The present way of splitting. It is raised with each change of where excerpts begin and end, so that what was read before
 /// is split anew.
-pub const SPLIT: i64 = 1;
+pub const SPLIT: i64 = 2;
 
 /// What was read in one span of an item.
 #[derive(Debug, Clone, PartialEq)]
@@ -22,9 +22,6 @@ pub struct Reading {
     /// Worst −1 to best +1.
     pub sentiment: f64,
 }
-
-/// At most so many excerpts of one item; what comes after stays readable in the item.
-pub const MOST_EXCERPTS: usize = 400;
 
 /// Words that say nothing by themselves, however many of them stand in a row.
 const EMPTY: [&str; 24] = [
@@ -58,14 +55,14 @@ const EMPTY: [&str; 24] = [
 /// sentiment.
 ///
 /// What says nothing (a greeting, a sign-off) is left out, unless it is all there is: an item with
-/// any words has at least one excerpt. Linear in the length of the text.
+/// any words has at least one excerpt. It is read to its end: how much one item holds is bounded where it comes in
+/// ([`MOST_CHARACTERS`](super::MOST_CHARACTERS)). Linear in the length of the text.
 #[must_use]
 pub fn read_item(text: &str) -> Vec<Reading> {
     let spans: Vec<Span> = sentences(text)
         .into_iter()
         .flat_map(|span| span.of(text).map_or_else(Vec::new, |sentence| clauses(sentence, span.from)))
         .flat_map(|span| span.of(text).map_or_else(Vec::new, |clause| judgements(clause, span.from)))
-        .take(MOST_EXCERPTS)
         .collect();
     let telling: Vec<Span> = spans.iter().copied().filter(|span| span.of(text).is_some_and(says_something)).collect();
     let chosen = if telling.is_empty() { spans.into_iter().take(1).collect() } else { telling };
@@ -119,11 +116,7 @@ fn read_turns(text: &str, turns: &[Turn]) -> Vec<Reading> {
             let span = Span { from: reading.span.from + turn.from, to: reading.span.to + turn.from };
             found.push(Reading { span, ..reading });
         }
-        if found.len() >= MOST_EXCERPTS {
-            break;
-        }
     }
-    found.truncate(MOST_EXCERPTS);
     found
 }
 
@@ -179,8 +172,14 @@ mod tests {
     }
 
     #[test]
-    fn an_endless_item_is_bounded() {
-        assert_eq!(read_item(&"It broke again. ".repeat(5_000)).len(), MOST_EXCERPTS);
+    fn a_long_item_is_read_to_its_end() {
+        let long = "It broke again. ".repeat(12_000);
+        let read = read_item(&long);
+        assert_eq!((read.len(), read.last().unwrap().span.to), (12_000, long.trim_end().len()));
+        let talk = "Ann: It broke again. And then?\nBo: Nobody came. We waited.\n".repeat(1_000);
+        let read = read_feedback(&talk, &crate::text::turns_of(&talk));
+        assert_eq!(read.last().unwrap().span.to, talk.trim_end().len());
+        assert!(read.len() >= 2_000);
     }
 
     #[test]

@@ -8,6 +8,8 @@ const LONG: usize = 12;
 const EXCERPTS_A_POINT: usize = 12;
 const FEWEST: usize = 3;
 const MOST: usize = 7;
+/// So many excerpts are compared with each other; of a longer document those that lie evenly apart stand for the rest.
+const COMPARED: usize = 400;
 /// Fewer words make no point by themselves.
 const SHORTEST: usize = 7;
 
@@ -18,12 +20,13 @@ pub fn has_key_points(excerpts: usize) -> bool {
 }
 
 /// The key points of a document (by their place, in the order of the text), of its excerpts with their words. Questions, and what
-/// says nothing by itself or in too few words, are none. Complexity as [`covering`].
+/// says nothing by itself or in too few words, are none. Complexity as [`covering`], of at most [`COMPARED`].
 #[must_use]
 pub fn key_points(excerpts: &[(&str, Vector)]) -> Vec<usize> {
     let telling =
         |said: &str| !says_too_little(said) && !said.trim_end().ends_with('?') && words(said).len() >= SHORTEST;
     let places: Vec<usize> = (0..excerpts.len()).filter(|at| telling(excerpts[*at].0)).collect();
+    let places: Vec<usize> = places.iter().copied().step_by(places.len().div_ceil(COMPARED).max(1)).collect();
     let meanings: Vec<&Vector> = places.iter().map(|at| &excerpts[*at].1).collect();
     let count = (places.len() / EXCERPTS_A_POINT).clamp(FEWEST, MOST);
     covering(&meanings, count).into_iter().map(|at| places[at]).collect()

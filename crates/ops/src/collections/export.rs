@@ -107,11 +107,12 @@ fn sheet(rows: &Rows<'_>, asked: &Asked, collection: Collection) -> Result<Sheet
     })
 }
 
-/// A view as a calendar, by the secret of a link. It shows what the person who made the link may see now.
+/// A view as a calendar, by the secret of a link. It shows what the person who made the link may see now, and each event leads back
+/// to its thing below the address `base` by which this program is reached.
 ///
 /// # Errors
 /// Not found where the link was ended or the view removed.
-pub fn calendar(app: &App, call: &Call, key: &str) -> Result<String, Problem> {
+pub fn calendar(app: &App, call: &Call, key: &str, base: &str) -> Result<String, Problem> {
     let gone = || Problem::NotFound("calendar".into());
     let (view, owner): (SavedView, _) = app.read_open(|rows| {
         let (view, user) = rows.calendar_link(&hash_key(key))?.ok_or_else(gone)?;
@@ -131,13 +132,13 @@ pub fn calendar(app: &App, call: &Call, key: &str) -> Result<String, Problem> {
         let slice = Slice { skip: 0, limit: MOST_EVENTS };
         let checked = &asked.checked;
         let found = rows.page_of(asked.of(), &checked.condition, &checked.order, &checked.fields, slice)?;
-        let events: Vec<Event> = found.iter().filter_map(|row| event(&view, &checked.fields, row)).collect();
+        let events: Vec<Event> = found.iter().filter_map(|row| event(&view, &checked.fields, row, base)).collect();
         Ok(ics::write(&view.name, &events, call.now))
     })
 }
 
 /// A thing on its days; nothing where it has none.
-fn event(view: &SavedView, fields: &[FieldRef], row: &RowValues) -> Option<Event> {
+fn event(view: &SavedView, fields: &[FieldRef], row: &RowValues, base: &str) -> Option<Event> {
     let days = |field: &FieldRef| -> Option<(Date, Date)> {
         let text = row.values.get(&field.name)?.as_str()?;
         let (first, last) = if field.shape == Shape::Days { text.split_once('/')? } else { (text, text) };
@@ -150,6 +151,7 @@ fn event(view: &SavedView, fields: &[FieldRef], row: &RowValues) -> Option<Event
         uid: format!("{}-{}@iron-kite", view.collection, row.id),
         summary: summary.trim().to_owned(),
         description: String::new(),
+        url: format!("{base}/p/{}/at/{}/{}", view.product_id.0, view.collection.kind(), row.id),
         first,
         last: last.max(first),
     })

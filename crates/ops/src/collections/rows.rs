@@ -122,12 +122,8 @@ pub fn rows(app: &App, call: &Call, collection: Collection, ask: &RowsAsk) -> Re
             return Ok(RowsPage { rows: found.into_iter().map(row).collect(), count });
         }
         let slice = Slice { skip: ask.skip, limit };
-        let found =
-            rows.page_of(asked.of(), &asked.checked.condition, &asked.checked.order, &asked.checked.fields, slice)?;
-        // Where all rows are here, there is nothing to count.
-        let here = i64::try_from(ask.skip + found.len()).unwrap_or(i64::MAX);
-        let all_here = found.len() < limit && (ask.skip == 0 || !found.is_empty());
-        let count = if all_here { here } else { rows.count_of(asked.of(), &asked.checked.condition)? };
+        let Checked { condition, order, fields, .. } = &asked.checked;
+        let (found, count) = rows.page_with_count(asked.of(), condition, order, fields, slice)?;
         Ok(RowsPage { rows: found.into_iter().map(row).collect(), count })
     })
 }

@@ -1,6 +1,7 @@
 //! Rows on their way into the store: what is new, what is there already, and what is there with other words.
 
 use std::collections::HashMap;
+use std::iter::Peekable;
 
 use iron_kite_core::listen::{
     ChangedRow, FeedbackItem, ImportReport, ImportRow, LeftOut, Reading, SPLIT, Study, Turn, cover, digest_text,
@@ -127,6 +128,25 @@ pub(super) fn covered(row: ImportRow) -> ImportRow {
     ImportRow { text: cover(&row.text).0, extra: row.extra.map(|extra| cover(&extra).0), address: None, ..row }
 }
 
+/// So many bytes of text are read for one write, where several texts come together.
+const TOGETHER: usize = 500_000;
+
+/// The next of some that are read for one write: at most so many, and of long ones fewer, but at least one.
+pub(super) fn some_together<T>(
+    from: &mut Peekable<impl Iterator<Item = T>>,
+    most: usize,
+    length: impl Fn(&T) -> usize,
+) -> Vec<T> {
+    let (mut some, mut all) = (Vec::new(), 0);
+    while some.len() < most
+        && let Some(one) = from.next_if(|one| some.is_empty() || all + length(one) <= TOGETHER)
+    {
+        all += length(&one);
+        some.push(one);
+    }
+    some
+}
+
 /// Takes rows in, some at a time. The words are read outside of the writing thread.
 pub(super) fn take_rows(
     running: &mut Running<'_>,
@@ -144,8 +164,8 @@ pub(super) fn take_rows(
     let mut state = State { source, report: Some(report), ..State::default() };
     let mut rows = rows.into_iter().peekable();
     while rows.peek().is_some() {
-        let chunk = rows.by_ref().take(CHUNK);
-        let chunk: Vec<ImportRow> = if how_covers { chunk.map(covered).collect() } else { chunk.collect() };
+        let chunk = some_together(&mut rows, CHUNK, |row| row.text.len());
+        let chunk: Vec<ImportRow> = if how_covers { chunk.into_iter().map(covered).collect() } else { chunk };
         let count = chunk.len();
         let prepared = running.ask(|store| prepare(store, product, state.source, chunk, take_changed))?;
         let (name, today, mapping) = (name.to_owned(), today.clone(), mapping.clone());

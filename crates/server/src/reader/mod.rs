@@ -24,7 +24,7 @@ use turns::{Turn, Turns};
 const SMALL: usize = 1024 * 1024;
 /// How much memory is given to the reader of a small file, and of any other, beside what the program takes at rest. A small
 /// file that needs more is read as a large one.
-const MEMORY: (u64, u64) = (96 * 1024 * 1024, 256 * 1024 * 1024);
+const MEMORY: (u64, u64) = (96 * 1024 * 1024, 352 * 1024 * 1024);
 
 const TOO_LONG: &str =
     "The file takes too long to read; nothing of it was taken. Split it, or save it anew, and try again.";

@@ -283,7 +283,11 @@ async fn end_calendar(desk: Desk, caller: Caller, id: Path<i64>) -> Result<HttpR
 #[get("/calendars/{key}.ics")]
 async fn calendar(desk: Desk, request: HttpRequest, key: Path<String>) -> Result<HttpResponse, ApiProblem> {
     desk.not_too_often(&request)?;
-    let text = desk.ask(Caller::default(), move |app, call| collections::calendar(app, call, &key)).await?;
+    let base = {
+        let reached = request.connection_info();
+        format!("{}://{}", reached.scheme(), reached.host())
+    };
+    let text = desk.ask(Caller::default(), move |app, call| collections::calendar(app, call, &key, &base)).await?;
     Ok(HttpResponse::Ok()
         .content_type("text/calendar; charset=utf-8")
         .insert_header(("Cache-Control", "private, max-age=300"))

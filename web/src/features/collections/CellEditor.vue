@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, onMounted, ref } from 'vue'
+import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
 import type { FieldDef, RowView } from '@/api/collections'
 import { ApiProblem } from '@/api/client'
 import { fetchRows } from '@/api/collections'
@@ -105,6 +105,9 @@ function leave(keep: boolean, move?: 'down' | 'right' | 'left') {
   if (keep && JSON.stringify(typed.value) !== JSON.stringify(before)) void set(began, props.field.name, typed.value)
   emit('done', move)
 }
+
+// What is typed while its row is drawn away is saved, or told where that cannot be.
+onBeforeUnmount(() => leave(true))
 
 function onKey(event: KeyboardEvent) {
   if (event.key === 'Escape') leave(false)

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef, watchEffect } from 'vue'
 import { api, value } from '@/api/client'
 import { useRows } from '@/api/collections'
 import { useSave } from '@/api/save'
+import type { RowView } from '@/api/collections'
 import { useCollection } from './context'
 import { DETAILS, REMOVABLE } from './details'
 import { useSelection } from '@/shared/selection'
@@ -21,14 +22,24 @@ const editable = computed(() =>
   shown(fields.value).filter((field) => (field.editable || field.own) && !detail.value?.edits?.includes(field.name)),
 )
 const wanted = computed(() => [...new Set([...editable.value.map((one) => one.name), ...(detail.value?.fields ?? [])])])
-const { data } = useRows(() => ({
+const { data, isPlaceholderData } = useRows(() => ({
   collection: collection.value,
   product: product.value,
   query: { fields: wanted.value, order: [], group: [], totals: [] },
   only: [props.id],
 }))
+/** The thing as it was seen last: what somebody types does not go with a thing that others remove. */
+const last = shallowRef<RowView>()
+watchEffect(() => {
+  const row = data.value?.rows[0]
+  if (row) last.value = row
+  else if (last.value?.id !== props.id) last.value = undefined
+})
+const gone = computed(() => data.value?.rows.length === 0 && !isPlaceholderData.value && last.value?.id === props.id)
 /** The answer of the last thing stays until that of this one is there. */
-const row = computed(() => data.value?.rows[0])
+const row = computed(() => (gone.value && removed.value === props.id ? undefined : (data.value?.rows[0] ?? last.value)))
+/** What was removed from here, and is not to be looked at any more. */
+const removed = ref<number>()
 
 function fold() {
   folded.value = !folded.value
@@ -36,14 +47,17 @@ function fold() {
   localStorage.setItem(FOLDED, folded.value ? 'yes' : 'no')
 }
 
-const remove = (id: number, rev: number) =>
-  save(
+async function remove(id: number, rev: number) {
+  removed.value = id
+  const done = await save(
     value(
       api.DELETE('/api/v1/things/{kind}/{id}', {
         params: { path: { kind: collection.value, id }, query: { rev } },
       }),
     ),
   )
+  if (!done) removed.value = undefined
+}
 </script>
 
 <script lang="ts">
@@ -57,7 +71,7 @@ const FOLDED = 'iron-kite-thing-folded'
         <span class="quiet">{{ row.reference }}</span> {{ row.title }}
       </h2>
       <button
-        v-if="REMOVABLE.includes(collection) && !folded"
+        v-if="REMOVABLE.includes(collection) && !folded && !gone"
         type="button"
         class="btn btn-plain"
         @click="remove(row.id, row.rev)"
@@ -77,6 +91,11 @@ const FOLDED = 'iron-kite-thing-folded'
         {{ folded ? 'Open' : 'Fold' }}
       </button>
     </header>
+    <p v-if="gone" class="gone small" role="alert">
+      <b>{{ row.reference || 'It' }} is not there any more.</b> Somebody removed it. What you had typed still stands
+      here; its history can bring it back.
+      <button type="button" class="btn btn-plain" @click="removed = row.id">Close</button>
+    </p>
     <div v-if="!folded" class="inside" :class="{ alone: !detail }">
       <component :is="detail.component" v-if="detail" :row="row" class="stage" />
       <dl v-if="editable.length" aria-label="Fields">
@@ -126,6 +145,12 @@ h2 {
   overflow: hidden;
   text-overflow: ellipsis;
   white-space: nowrap;
+}
+.gone {
+  border: 1px solid var(--ink);
+  border-radius: 6px;
+  margin: 0 16px 8px;
+  padding: 4px 10px;
 }
 .inside {
   align-content: start;

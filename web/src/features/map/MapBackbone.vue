@@ -89,16 +89,19 @@ const remove = (kind: 'activity' | 'step', thing: { id: number; rev: number }) =
   width: var(--cell);
 }
 .away {
+  background: var(--ground);
+  bottom: 2px;
   font-weight: 400;
   min-height: 24px;
   opacity: 0;
   padding: 0 4px;
+  pointer-events: none;
   position: absolute;
   right: 0;
-  top: 100%;
 }
 .step:hover .away,
 .away:focus {
   opacity: 1;
+  pointer-events: auto;
 }
 </style>

@@ -10,6 +10,7 @@ import MapBackbone from './MapBackbone.vue'
 import MapCell from './MapCell.vue'
 import NewTitle from './NewTitle.vue'
 import SliceHead from './SliceHead.vue'
+import StoryNeeds from './StoryNeeds.vue'
 import UnplacedStories from './UnplacedStories.vue'
 import { inCell, slicesOf } from './grid'
 import { provideMoving } from './moving'
@@ -43,23 +44,26 @@ const { saying } = provideMoving(stories, steps, slices)
       A story map tells from left to right what people do: activities, and the steps of each. Stories hang below their
       step, and each slice is a release. Add the first activity above.
     </EmptyPlace>
-    <div v-else-if="backbone && board && releases" class="map">
-      <MapBackbone :activities="activities" />
-      <div v-for="slice in slices" :key="slice.id ?? 'none'" class="slice" :data-slice="slice.title">
-        <SliceHead :slice="slice" />
-        <template v-for="activity in activities" :key="activity.id">
-          <MapCell
-            v-for="step in activity.steps"
-            :key="step.id"
-            :step="step"
-            :release="slice.id"
-            :stories="inCell(stories, { step: step.id, release: slice.id })"
-          />
-          <div v-if="activity.steps.length === 0" class="no-step"></div>
-        </template>
+    <template v-else-if="backbone && board && releases">
+      <StoryNeeds :stories="stories" />
+      <div class="map">
+        <MapBackbone :activities="activities" />
+        <div v-for="slice in slices" :key="slice.id ?? 'none'" class="slice" :data-slice="slice.title">
+          <SliceHead :slice="slice" />
+          <template v-for="activity in activities" :key="activity.id">
+            <MapCell
+              v-for="step in activity.steps"
+              :key="step.id"
+              :step="step"
+              :release="slice.id"
+              :stories="inCell(stories, { step: step.id, release: slice.id })"
+            />
+            <div v-if="activity.steps.length === 0" class="no-step"></div>
+          </template>
+        </div>
+        <UnplacedStories v-if="unplaced.length" :stories="unplaced" :steps="steps" />
       </div>
-      <UnplacedStories v-if="unplaced.length" :stories="unplaced" :steps="steps" />
-    </div>
+    </template>
     <div class="visually-hidden" aria-live="assertive">{{ saying }}</div>
   </StageFrame>
 </template>

@@ -2,14 +2,15 @@
 import { nextTick, ref } from 'vue'
 import { api, value } from '@/api/client'
 import { useSave } from '@/api/save'
+import { useDraft } from '@/shared/draft'
 import { useSelection } from '@/shared/selection'
 
 /** Adds an activity at the end of the backbone, or a step at the end of an activity. */
 const props = defineProps<{ kind: 'activity' | 'step'; activity?: number }>()
 const { product } = useSelection()
 const { save } = useSave()
-const open = ref(false)
-const title = ref('')
+const { words: title, send } = useDraft(() => `${product.value} a new ${props.kind} ${props.activity ?? ''}`)
+const open = ref(title.value !== '')
 const field = ref<HTMLInputElement>()
 
 async function show() {
@@ -18,17 +19,14 @@ async function show() {
   field.value?.focus()
 }
 
-async function add() {
-  const body = { title: title.value }
-  const done =
-    props.activity === undefined
-      ? await save(value(api.POST('/api/v1/map/activities', { params: { query: { product: product.value } }, body })))
-      : await save(
-          value(api.POST('/api/v1/map/activities/{id}/steps', { params: { path: { id: props.activity } }, body })),
-        )
-  // The field keeps the focus, unless the person has gone on meanwhile.
-  if (done) title.value = ''
-}
+/** The field keeps the focus, so that one after the other can be added. */
+const add = () =>
+  send((title) => {
+    const body = { title }
+    return props.activity === undefined
+      ? save(value(api.POST('/api/v1/map/activities', { params: { query: { product: product.value } }, body })))
+      : save(value(api.POST('/api/v1/map/activities/{id}/steps', { params: { path: { id: props.activity } }, body })))
+  })
 </script>
 
 <template>

@@ -1,22 +1,23 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { api, value } from '@/api/client'
 import { useStory } from '@/api/queries'
 import { useSave } from '@/api/save'
+import { useDraft } from '@/shared/draft'
 import EditField from '@/shared/EditField.vue'
 
 /** The acceptance criteria of a story, and what is still missing before it can be handed over. */
 const props = defineProps<{ id: number; reference: string }>()
 const { save, edit } = useSave()
 const { data: story } = useStory(() => props.id)
-const words = ref('')
+const { words, send } = useDraft(() => `criterion of ${props.id}`)
 const missing = computed(() => (story.value?.check.checks ?? []).filter((check) => !check.holds))
 
-async function addCriterion() {
-  const path = { id: props.id }
-  const body = { words: words.value }
-  if (await save(value(api.POST('/api/v1/specify/stories/{id}/criteria', { params: { path }, body })))) words.value = ''
-}
+const addCriterion = () =>
+  send((words) => {
+    const path = { id: props.id }
+    return save(value(api.POST('/api/v1/specify/stories/{id}/criteria', { params: { path }, body: { words } })))
+  })
 
 function remove(id: number, rev: number) {
   const params = { path: { kind: 'criterion' as const, id }, query: { rev } }

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed } from 'vue'
 import { api, value } from '@/api/client'
 import type { RowView } from '@/api/collections'
 import { useSave } from '@/api/save'
+import { useDraft } from '@/shared/draft'
 import { useSelection } from '@/shared/selection'
 import { thingIn } from '@/shared/tabs'
 import { links } from '../collections/text'
@@ -13,7 +14,7 @@ import StoryDetail from './StoryDetail.vue'
 const props = defineProps<{ row: RowView }>()
 const { product } = useSelection()
 const { save } = useSave()
-const title = ref('')
+const { words: title, send } = useDraft(() => `${product.value} story in ${epic.value?.reference ?? ''}`)
 const level = computed(() => String(props.row.values.level))
 const below = computed(() => links(props.row.values.children))
 const ideas = computed(() => links(props.row.values.ideas))
@@ -25,10 +26,11 @@ const epic = computed(() => {
   return level.value === 'story' && parent && reference.startsWith('E') ? { id: parent.id, reference } : undefined
 })
 
-async function addStory() {
-  const body = { product_id: product.value, epic_id: epic.value?.id, set: { title: title.value } }
-  if (await save(value(api.POST('/api/v1/specify/stories', { body })))) title.value = ''
-}
+const addStory = () =>
+  send((title) => {
+    const body = { product_id: product.value, epic_id: epic.value?.id, set: { title } }
+    return save(value(api.POST('/api/v1/specify/stories', { body })))
+  })
 </script>
 
 <template>

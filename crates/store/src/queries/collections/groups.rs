@@ -63,18 +63,31 @@ impl Key {
     }
 }
 
-/// The keys of one field. Each text is looked at once, however many rows hold it: most rows cost one look-up.
+/// The keys of one field. Each text is looked at once, however many rows hold it: most rows cost one look-up, and where the same
+/// text comes in a row, as from an index, one comparison.
 struct Axis<'a> {
     group: &'a Group,
     keys: Vec<Key>,
     places: HashMap<Key, usize>,
-    texts: HashMap<String, Vec<usize>>,
+    texts: HashMap<String, usize>,
+    /// The places of the keys of each text.
+    of_texts: Vec<Vec<usize>>,
+    /// The text that came last, and which one it is.
+    last: (String, Option<usize>),
     single: [usize; 1],
 }
 
 impl<'a> Axis<'a> {
     fn new(group: &'a Group) -> Self {
-        Axis { group, keys: Vec::new(), places: HashMap::new(), texts: HashMap::new(), single: [0] }
+        Axis {
+            group,
+            keys: Vec::new(),
+            places: HashMap::new(),
+            texts: HashMap::new(),
+            of_texts: Vec::new(),
+            last: (String::new(), None),
+            single: [0],
+        }
     }
 
     /// The places of the keys that a row's value gives.
@@ -83,12 +96,28 @@ impl<'a> Axis<'a> {
             self.single = [self.place(number_key(value, self.group.field.shape))];
             return Ok(&self.single);
         };
-        let text = std::str::from_utf8(text).unwrap_or_default();
-        if !self.texts.contains_key(text) {
-            let places = text_keys(text, self.group)?.into_iter().map(|key| self.place(key)).collect();
-            self.texts.insert(text.to_owned(), places);
-        }
-        Ok(self.texts.get(text).map_or(&[], Vec::as_slice))
+        let at = match self.last.1 {
+            Some(at) if self.last.0.as_bytes() == text => at,
+            _ => self.text(std::str::from_utf8(text).unwrap_or_default())?,
+        };
+        Ok(self.of_texts.get(at).map_or(&[], Vec::as_slice))
+    }
+
+    /// Which text it is.
+    fn text(&mut self, text: &str) -> Result<usize> {
+        let at = match self.texts.get(text) {
+            Some(at) => *at,
+            None => {
+                let places = text_keys(text, self.group)?.into_iter().map(|key| self.place(key)).collect();
+                self.of_texts.push(places);
+                self.texts.insert(text.to_owned(), self.of_texts.len() - 1);
+                self.of_texts.len() - 1
+            }
+        };
+        self.last.0.clear();
+        self.last.0.push_str(text);
+        self.last.1 = Some(at);
+        Ok(at)
     }
 
     fn place(&mut self, key: Key) -> usize {
@@ -99,6 +128,28 @@ impl<'a> Axis<'a> {
         self.keys.push(key.clone());
         self.places.insert(key, place);
         place
+    }
+}
+
+/// What is added up of each group, by the places of its keys.
+#[derive(Default)]
+struct Cells {
+    places: HashMap<(usize, usize), usize>,
+    sums: Vec<((usize, usize), Sums)>,
+    last: usize,
+}
+
+impl Cells {
+    fn add(&mut self, cell: (usize, usize), totals: &[Total], numbers: &[Option<f64>]) {
+        if self.sums.get(self.last).is_none_or(|(last, _)| *last != cell) {
+            self.last = *self.places.entry(cell).or_insert(self.sums.len());
+            if self.last == self.sums.len() {
+                self.sums.push((cell, Sums::new(totals)));
+            }
+        }
+        if let Some((_, sums)) = self.sums.get_mut(self.last) {
+            sums.add(numbers);
+        }
     }
 }
 
@@ -150,7 +201,7 @@ impl Rows<'_> {
         let mut statement = self.connection.prepare_cached(&format!("SELECT {}{}", columns.join(", "), text.sql))?;
         let mut rows = statement.query(params_from_iter(text.bound))?;
         let mut all = Sums::new(totals);
-        let mut found: HashMap<(usize, usize), Sums> = HashMap::new();
+        let mut found = Cells::default();
         let mut axes: Vec<Axis<'_>> = group.iter().map(Axis::new).collect();
         let mut numbers = Vec::new();
         while let Some(row) = rows.next()? {
@@ -159,7 +210,7 @@ impl Rows<'_> {
                 numbers.push(figure(row, group.len() + n)?);
             }
             all.add(&numbers);
-            let mut add = |cell| found.entry(cell).or_insert_with(|| Sums::new(totals)).add(&numbers);
+            let mut add = |cell| found.add(cell, totals, &numbers);
             match axes.as_mut_slice() {
                 [] => {}
                 [one] => one.places_of(row.get_ref(0)?)?.iter().for_each(|place| add((*place, 0))),
@@ -170,7 +221,7 @@ impl Rows<'_> {
                     }
                 }
             }
-            if found.len() > MOST_CELLS {
+            if found.sums.len() > MOST_CELLS {
                 break;
             }
         }
@@ -178,7 +229,7 @@ impl Rows<'_> {
         let row = |((first, second), sums): ((usize, usize), Sums)| {
             sums.row([key(0, first), key(1, second)].into_iter().flatten().collect())
         };
-        Ok(Grouped { groups: found.into_iter().map(row).collect(), all: all.row(Vec::new()) })
+        Ok(Grouped { groups: found.sums.into_iter().map(row).collect(), all: all.row(Vec::new()) })
     }
 
     /// The names of some things of a collection, by their numbers.

@@ -2,7 +2,7 @@
 
 use std::collections::{HashMap, HashSet};
 
-use iron_kite_core::fields::{Condition, FieldRef, FieldType, Order, Shape};
+use iron_kite_core::fields::{Condition, FieldRef, FieldType, Order, Shape, Test};
 use rusqlite::types::ValueRef;
 use rusqlite::{Row, params_from_iter};
 use serde_json::{Map, Value};
@@ -102,6 +102,40 @@ impl Rows<'_> {
         self.values_of(of, &ids, fields)
     }
 
+    /// The same, and how many rows fulfil the condition. Where texts are looked into, that costs more than all else, and each is looked
+    /// into once.
+    ///
+    /// # Errors
+    /// Where the store fails.
+    pub fn page_with_count(
+        &self,
+        of: Of<'_>,
+        condition: &Condition,
+        order: &[Order],
+        fields: &[FieldRef],
+        slice: Slice,
+    ) -> Result<(Vec<RowValues>, i64)> {
+        if looks_into_texts(condition) {
+            let mut text = where_of(of, condition)?;
+            text.push(" ORDER BY ");
+            write_order(of, order, order.first().is_some_and(|by| by.descending), &mut text)?;
+            let sql = format!("SELECT t.id, count(*) OVER (){} LIMIT {} OFFSET {}", text.sql, slice.limit, slice.skip);
+            let mut statement = self.connection.prepare_cached(&sql)?;
+            let found = statement
+                .query_map(params_from_iter(text.bound), |row| Ok((row.get::<_, i64>(0)?, row.get::<_, i64>(1)?)))?;
+            let (ids, counts): (Vec<i64>, Vec<i64>) = found.collect::<rusqlite::Result<Vec<_>>>()?.into_iter().unzip();
+            let count = counts.first().copied();
+            let beyond = || if slice.skip == 0 { Ok(0) } else { self.count_of(of, condition) };
+            return Ok((self.values_of(of, &ids, fields)?, count.map_or_else(beyond, Ok)?));
+        }
+        let rows = self.page_of(of, condition, order, fields, slice)?;
+        // Where all rows are here, there is nothing to count.
+        let here = i64::try_from(slice.skip + rows.len()).unwrap_or(i64::MAX);
+        let all_here = rows.len() < slice.limit && (slice.skip == 0 || !rows.is_empty());
+        let count = if all_here { here } else { self.count_of(of, condition)? };
+        Ok((rows, count))
+    }
+
     /// The values of some fields of these rows, in the order of the numbers; rows that are gone are left out.
     ///
     /// # Errors
@@ -130,6 +164,14 @@ impl Rows<'_> {
             found.insert(id, RowValues { id, rev: row.get(1)?, reference: row.get(2)?, title, values });
         }
         Ok(ids.iter().filter_map(|id| found.remove(id)).collect())
+    }
+}
+
+fn looks_into_texts(condition: &Condition) -> bool {
+    match condition {
+        Condition::All(parts) | Condition::Any(parts) => parts.iter().any(looks_into_texts),
+        Condition::Not(part) => looks_into_texts(part),
+        Condition::Test(_, test) => matches!(test, Test::Text(..)),
     }
 }
 
