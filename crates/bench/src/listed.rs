@@ -34,7 +34,7 @@ const fn order(collection: Collection, field: &'static str, descending: bool, ha
     Order { collection, field, descending, hand, empty: None }
 }
 
-const ORDERS: [Order; 15] = [
+const ORDERS: [Order; 17] = [
     order(
         Collection::FeedbackItem,
         "said_on",
@@ -92,6 +92,18 @@ const ORDERS: [Order; 15] = [
              ON t.person_id = p.id AND t.product_id = 1 ORDER BY p.name COLLATE NOCASE, p.id, t.id",
         )
     },
+    order(
+        Collection::FeedbackItem,
+        "excerpt_count",
+        true,
+        "SELECT item_id FROM (SELECT item_id, count(*) AS n FROM excerpt WHERE product_id = 1 GROUP BY 1) ORDER BY n DESC, item_id DESC",
+    ),
+    order(
+        Collection::FeedbackItem,
+        "sentiment",
+        true,
+        "SELECT item_id FROM (SELECT item_id, avg(sentiment) AS s FROM excerpt WHERE product_id = 1 GROUP BY 1) ORDER BY s DESC, item_id DESC",
+    ),
     order(
         Collection::Excerpt,
         "said_on",

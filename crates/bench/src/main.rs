@@ -12,6 +12,7 @@ mod listed;
 mod loopback;
 mod reading;
 mod scores;
+mod served;
 mod window;
 
 use std::io::Write;
@@ -41,7 +42,7 @@ fn tell(words: &str) {
     let _ = writeln!(std::io::stdout(), "{words}");
 }
 
-/// `bench [import|loopback|collections|listed|findings|window|reading|scores|files|attack] [how many]`: one part, or all of them.
+/// `bench [import|loopback|collections|listed|served|findings|window|reading|scores|files|attack] [how many]`: one part, or all of them.
 fn main() {
     let words: Vec<String> = std::env::args().skip(1).collect();
     // Files are read in a process of this program, as they are in one of the server.
@@ -65,6 +66,9 @@ fn main() {
     }
     if wants("listed") {
         listed::measure(count.unwrap_or(100_000));
+    }
+    if wants("served") {
+        served::measure(count.unwrap_or(100_000));
     }
     if wants("findings") {
         findings::measure(count.unwrap_or(100_000));

@@ -4,12 +4,15 @@
 
 use crate::common::{Workspace, workspace};
 use iron_kite_core::fields::{Collection, FieldType, OwnFieldInput};
+use iron_kite_core::listen::Columns;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
+use iron_kite_core::things::{ExcerptId, Thing, ThingKind};
 use iron_kite_ops::collections::{
     self, CellChange, CellChanges, ExportAsk, FieldPlace, Paste, PasteRow, RowsAsk, ViewInput,
 };
-use iron_kite_ops::things::{Edit, edit};
+use iron_kite_ops::listen::{self, NewFinding, WhoKind};
+use iron_kite_ops::things::{Edit, edit, rev_of};
 use iron_kite_ops::{Call, Saved, history};
 use proptest::prelude::*;
 use serde_json::{Map, Value, json};
@@ -38,7 +41,7 @@ fn values(w: &Workspace, call: &Call, field: &str) -> Vec<Value> {
 }
 
 fn set(w: &Workspace, call: &Call, id: i64, rev: i64, values: Value) -> Result<Saved, Problem> {
-    let thing = iron_kite_core::things::Thing::new(iron_kite_core::things::ThingKind::Idea, id);
+    let thing = Thing::new(ThingKind::Idea, id);
     edit(&w.app, call, thing, Edit { rev, set: map(values) })
 }
 
@@ -499,4 +502,77 @@ fn the_rows_of_a_group_are_asked_for_by_its_keys() {
     }
     let strange = RowsAsk { within: vec![json!({ "a": 1 })], ..ask(&w, query) };
     assert!(collections::rows(&w.app, &wren, Collection::Idea, &strange).is_err());
+}
+
+/// Excerpts are narrowed by what is known of their item, and findings by who stands behind them; both follow when that changes.
+#[test]
+fn excerpts_are_narrowed_by_their_item_and_findings_by_who_is_behind_them() {
+    let w = workspace();
+    let wren = w.person(Role::Editor);
+    let table = "text,who,account,stars,date\n\
+         The ramp is steep. The crew is kind.,Ann,Hask Stores,2,2026-06-01\n\
+         The boat was late.,Bo,Tern Dairy,5,2026-06-08\n\
+         Nobody answers the phone.,,,1,2026-06-15\n";
+    let columns =
+        Columns { person: Some(1), account: Some(2), rating: Some(3), said_on: Some(4), ..Columns::default() };
+    listen::import(&w.app, &wren, w.product, "voices.csv", table.as_bytes(), &columns).unwrap();
+    let found = |collection: Collection, filter: Value| -> Vec<String> {
+        let page = collections::rows(&w.app, &wren, collection, &ask(&w, json!({ "fields": [], "filter": filter })));
+        page.unwrap().rows.into_iter().map(|row| row.reference).collect()
+    };
+    let excerpts = |field: &str, operator: &str, value: Value| {
+        found(Collection::Excerpt, json!({ "field": field, "operator": operator, "value": value }))
+    };
+    let number = |collection: Collection, name: &str| {
+        let page = collections::rows(&w.app, &wren, collection, &ask(&w, json!({ "fields": ["name"] }))).unwrap();
+        page.rows.into_iter().find(|row| row.title == name).unwrap().id
+    };
+    let (ann, bo) = (number(Collection::Person, "Ann"), number(Collection::Person, "Bo"));
+    let hask = number(Collection::Account, "Hask Stores");
+    let to_account = |id: i64, segment: &str| {
+        let thing = Thing::new(ThingKind::Account, id);
+        let rev = rev_of(&w.app, &wren, thing).unwrap();
+        edit(&w.app, &wren, thing, Edit { rev, set: map(json!({ "segment": segment })) }).unwrap();
+    };
+    to_account(hask, "Freight");
+
+    assert_eq!(excerpts("person", "any_of", json!([ann])), ["X1", "X2"]);
+    assert_eq!(excerpts("account", "any_of", json!([hask])), ["X1", "X2"]);
+    assert_eq!(excerpts("segment", "is", json!("freight")), ["X1", "X2"]);
+    assert_eq!(excerpts("segment", "contains", json!("REIG")), ["X1", "X2"]);
+    assert_eq!(excerpts("rating", "at_most", json!(2)), ["X1", "X2", "X4"]);
+    assert_eq!(excerpts("said_on", "between", json!(["2026-06-02", "2026-06-10"])), ["X3"]);
+    assert_eq!(excerpts("source", "begins", json!("Voices")).len(), 4);
+    assert_eq!(found(Collection::Excerpt, json!({ "field": "person", "operator": "empty" })), ["X4"]);
+    assert_eq!(
+        found(Collection::FeedbackItem, json!({ "field": "segment", "operator": "is", "value": "Freight" })),
+        ["F1"]
+    );
+    let groups = json!({ "group": [{ "field": "account" }], "totals": [{ "field": "rating", "measure": "mean" }] });
+    let groups = collections::groups(&w.app, &wren, Collection::Excerpt, &ask(&w, groups)).unwrap().groups;
+    let told: Vec<_> = groups.iter().map(|one| (one.keys[0].label.as_str(), one.count, one.totals[0])).collect();
+    assert_eq!(told, [("Hask Stores", 2, Some(2.0)), ("Tern Dairy", 1, Some(5.0)), ("no account", 1, Some(1.0))]);
+
+    // Where the item turns out to be somebody else's, so are its excerpts; what is taken back goes back.
+    let both = listen::Merge { kind: WhoKind::Person, keep: bo, others: vec![ann] };
+    listen::merge(&w.app, &wren, both).unwrap();
+    assert_eq!(excerpts("person", "any_of", json!([bo])), ["X1", "X2", "X3"]);
+    history::undo_last(&w.app, &wren).unwrap();
+    assert_eq!(excerpts("person", "any_of", json!([bo])), ["X3"]);
+
+    for (title, excerpts) in [("It is hard to board", vec![1, 2]), ("It is late", vec![3, 4])] {
+        let excerpts = excerpts.into_iter().map(ExcerptId).collect();
+        listen::add_finding(&w.app, &wren, NewFinding { product_id: w.product, title: title.into(), excerpts })
+            .unwrap();
+    }
+    let findings = |field: &str, operator: &str, value: Value| {
+        found(Collection::Finding, json!({ "field": field, "operator": operator, "value": value }))
+    };
+    assert_eq!(findings("said_by", "any_of", json!([ann])), ["N1"]);
+    assert_eq!(findings("said_by", "any_of", json!([bo])), ["N2"]);
+    assert_eq!(findings("heard_from", "any_of", json!([hask])), ["N1"]);
+    assert_eq!(findings("segments", "contains", json!("freight")), ["N1"]);
+    assert_eq!(findings("sources", "contains", json!("voices")), ["N1", "N2"]);
+    assert_eq!(found(Collection::Finding, json!({ "field": "segments", "operator": "empty" })), ["N2"]);
+    assert_eq!(iron_kite_store::verify(w.dir.path()).unwrap().faults, Vec::<String>::new());
 }

@@ -76,7 +76,13 @@ fn files_of_the_versions_before_are_read() {
     // Before version 3 the bytes of a file stood with the attachment, before version 2 as hexadecimal digits.
     let digest = all["tables"]["file"][0]["digest"].clone();
     let tables = all["tables"].as_object_mut().unwrap();
-    tables.retain(|table, _| table != "file" && table != "file_part");
+    // Before version 4 less stood with an excerpt of its item.
+    for excerpt in tables["excerpt"].as_array_mut().unwrap() {
+        let of_item = ["source_id", "person_id", "account_id", "rating"];
+        excerpt.as_object_mut().unwrap().retain(|column, _| !of_item.contains(&column.as_str()));
+    }
+    let since = ["file", "file_part", "follow", "notice_setting", "calendar_link"];
+    tables.retain(|table, _| !since.contains(&table.as_str()));
     let held = tables["attachment"][0].as_object_mut().unwrap();
     held.remove("file_id");
     for (version, bytes, digest) in [(1, "776F726473", None), (2, "d29yZHM=", None), (2, "d29yZHM=", Some(digest))] {

@@ -9,8 +9,9 @@ ALTER TABLE excerpt ADD COLUMN rating REAL;
 UPDATE excerpt SET (source_id, person_id, account_id, rating) =
   (SELECT i.source_id, i.person_id, i.account_id, i.rating FROM feedback_item i WHERE i.id = item_id);
 DROP TRIGGER excerpt_of_item;
--- Who adds an excerpt says all of it at once, or each index would be written again; what was taken back comes without it.
-CREATE TRIGGER excerpt_of_item AFTER INSERT ON excerpt WHEN NEW.product_id IS NULL BEGIN
+-- Who adds an excerpt says all of it at once, or each index would be written again; what is put back, or comes from another
+-- version, comes without it.
+CREATE TRIGGER excerpt_of_item AFTER INSERT ON excerpt WHEN NEW.source_id IS NULL BEGIN
   UPDATE excerpt SET (product_id, said_on, source_id, person_id, account_id, rating) =
     (SELECT i.product_id, i.said_on, i.source_id, i.person_id, i.account_id, i.rating FROM feedback_item i WHERE i.id = NEW.item_id)
     WHERE id = NEW.id;

@@ -174,12 +174,14 @@ pub(crate) fn looking(path: &Path) -> Result<Connection> {
     }
 }
 
-/// The connection that writes. `FULL` so that what was answered is on the disk.
+/// The connection that writes. `FULL` so that what was answered is on the disk. Pages that many writes change, as an import does, go
+/// into the database once for 32 MB of the log, and not after each.
 pub(crate) fn writing(path: &Path) -> Result<Connection> {
     let connection = Connection::open(path)?;
     connection.busy_timeout(PATIENCE)?;
     connection.execute_batch(
-        "PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -64000;",
+        "PRAGMA synchronous = FULL; PRAGMA foreign_keys = ON; PRAGMA temp_store = MEMORY; PRAGMA cache_size = -64000;
+         PRAGMA wal_autocheckpoint = 8192;",
     )?;
     connection.set_prepared_statement_cache_capacity(256);
     functions::add(&connection)?;

@@ -76,7 +76,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
     const DECIDED: Way = Way::By("It follows from the estimate and from decisions; take one in the ranking.");
     const QUEUED: Way = Way::By("It changes when a story is handed over and moved in its team’s queue.");
     const GIVEN: Way = Way::By("It stays as it was given.");
-    const SAID: Way = Way::By("It follows from the feedback item; change it there.");
+    const SAID: Way = Way::By("It follows from the feedback item that it stands in.");
     const ACCOUNTED: Way = Way::By("It is a field of the account; change it there.");
     const TOLD: Way = Way::By("It follows from the excerpts; put others behind the finding.");
     const QUOTED: Way = Way::By("Quotes are sent from where the words are read.");

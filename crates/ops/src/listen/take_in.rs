@@ -419,3 +419,20 @@ impl Who {
         Ok((person, account))
     }
 }
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn long_texts_come_together_with_fewer_others() {
+        let mut lengths = [400_000, 100_000, 1, 2_000_000, 3, 4, 5, 6].into_iter().peekable();
+        let mut next = || some_together(&mut lengths, 3, |length| *length);
+        assert_eq!(next(), [400_000, 100_000]);
+        assert_eq!(next(), [1]);
+        assert_eq!(next(), [2_000_000], "one is always taken, however long");
+        assert_eq!(next(), [3, 4, 5]);
+        assert_eq!(next(), [6]);
+        assert!(next().is_empty());
+    }
+}

@@ -19,9 +19,13 @@ pub(crate) enum Expr {
     Set(String),
 }
 
-/// How a link leads on: by a column, or by a SELECT in which `{from}` stands for the row or rows that it leads from.
+/// How a link leads on.
 enum Leads {
+    /// By a column that holds the number of the other thing.
     Column(&'static str),
+    /// To those whose column holds the number of this one.
+    Back(&'static str),
+    /// By a SELECT in which `{from}` stands for the row or rows that it leads from.
     Select(String),
 }
 
@@ -30,8 +34,6 @@ impl Leads {
         Leads::Select(text.to_owned())
     }
 }
-
-const EXCERPTS_OF_ITEM: &str = "SELECT e.id FROM excerpt e WHERE e.item_id {from}";
 
 fn links(kind: &str, from: &str, to: &str, down: bool) -> Leads {
     let (here, there, here_kind, there_kind) = if down { ("from", "to", from, to) } else { ("to", "from", to, from) };
@@ -67,8 +69,8 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
         (FeedbackItem | Excerpt, "person") => Leads::Column("person_id"),
         (FeedbackItem | Excerpt | Person, "account") => Leads::Column("account_id"),
         (FeedbackItem, "study_id") => Leads::Column("study_id"),
-        (Study, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.study_id {from}"),
-        (FeedbackItem, "excerpts") => Leads::select(EXCERPTS_OF_ITEM),
+        (Study, "items") => Leads::Back("study_id"),
+        (FeedbackItem, "excerpts") => Leads::Back("item_id"),
         (Excerpt, "item") => Leads::Column("item_id"),
         (Excerpt, "repeats") => Leads::Column("repeats_id"),
         (Excerpt, "terms") => Leads::select("SELECT b.term_id FROM about b WHERE b.excerpt_id {from}"),
@@ -79,12 +81,10 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
             Leads::select("SELECT b.account_id FROM behind b WHERE b.account_id IS NOT NULL AND b.finding_id {from}")
         }
         (Term, "excerpts") => Leads::select("SELECT b.excerpt_id FROM about b WHERE b.term_id {from}"),
-        (Person, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.person_id {from}"),
-        (Account, "people") => Leads::select("SELECT p.id FROM person p WHERE p.account_id {from}"),
-        (Account, "items") => Leads::select("SELECT i.id FROM feedback_item i WHERE i.account_id {from}"),
+        (Person, "items") => Leads::Back("person_id"),
+        (Account, "people" | "items") => Leads::Back("account_id"),
         (WorkItem | Page | Objective, "parent_id") => Leads::Column("parent_id"),
-        (Objective, "children") => Leads::select("SELECT o.id FROM objective o WHERE o.parent_id {from}"),
-        (Page, "children") => Leads::select("SELECT p.id FROM page p WHERE p.parent_id {from}"),
+        (WorkItem | Objective | Page, "children") => Leads::Back("parent_id"),
         (WorkItem, "release_id") => Leads::Column("release_id"),
         (Request, "form_id") => Leads::Column("form_id"),
         (Request, "item_id") => Leads::Column("item_id"),
@@ -95,12 +95,11 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
             "SELECT i.account_id FROM request q JOIN feedback_item i ON i.id = q.item_id WHERE i.account_id IS NOT NULL AND q.id {from}",
         ),
         (Request, "ideas") => Leads::select(asked_of!("{from}")),
-        (RequestForm, "requests") => Leads::select("SELECT q.id FROM request q WHERE q.form_id {from}"),
+        (RequestForm, "requests") => Leads::Back("form_id"),
         (WorkItem, "increment_id") => Leads::Column("increment_id"),
         (Increment, "idea_id") => Leads::Column("idea_id"),
-        (Increment, "stories") => Leads::select("SELECT w.id FROM work_item w WHERE w.increment_id {from}"),
-        (Idea, "increments") => Leads::select("SELECT k.id FROM increment k WHERE k.idea_id {from}"),
-        (WorkItem, "children") => Leads::select("SELECT w.id FROM work_item w WHERE w.parent_id {from}"),
+        (Increment, "stories") => Leads::Back("increment_id"),
+        (Idea, "increments") => Leads::Back("idea_id"),
         (Release, "stories") => {
             Leads::select("SELECT w.id FROM work_item w WHERE w.release_id {from} AND w.level = 'story'")
         }
@@ -400,8 +399,9 @@ pub(crate) fn label(collection: Collection, alias: &str) -> (String, String) {
 /// Where a roll-up leads along a link that is not there any more.
 pub(crate) fn expr(of: Of<'_>, field: &FieldDef, alias: &str) -> Result<Expr> {
     match &field.kind {
-        FieldType::Link { .. } => Ok(match leads(of.collection, field)? {
+        FieldType::Link { to, .. } => Ok(match leads(of.collection, field)? {
             Leads::Column(column) => Expr::Column(format!("{alias}.{column}")),
+            Leads::Back(column) => Expr::Set(format!("SELECT b.id FROM {to} b WHERE b.{column} = {alias}.id")),
             Leads::Select(select) => Expr::Set(select.replace("{from}", &format!("= {alias}.id"))),
         }),
         FieldType::RolledUp { roll_up: over } => Ok(Expr::One(roll_up(of, over, alias)?)),
@@ -440,24 +440,30 @@ fn leads(collection: Collection, field: &FieldDef) -> Result<Leads> {
 /// A number over the things at the end of a path of links: a set of numbers within a set, so that a thing that is
 /// reached by two ways counts once.
 fn roll_up(of: Of<'_>, over: &RollUp, alias: &str) -> Result<String> {
+    let inner = format!("{alias}x");
     let mut at = of.collection;
     let mut from = format!("= {alias}.id");
+    let mut reached = format!("{inner}.id {from}");
     for step in &over.path {
         let fields = of.catalogue.all_of(at);
         let link = fields.iter().find(|field| field.name == *step);
         let (Some(link), Some(FieldType::Link { to, .. })) = (link, link.map(|field| &field.kind)) else {
             return Err(Error::Refused(format!("a roll-up leads along '{step}', which is not there any more")));
         };
-        let set = match leads(at, link)? {
+        let (set, directly) = match leads(at, link)? {
             Leads::Column(column) => {
-                format!("SELECT c.{column} FROM {at} c WHERE c.id {from} AND c.{column} IS NOT NULL")
+                (format!("SELECT c.{column} FROM {at} c WHERE c.id {from} AND c.{column} IS NOT NULL"), None)
             }
-            Leads::Select(select) => select.replace("{from}", &from),
+            // Those that lead here are asked for by that, and not by their numbers first.
+            Leads::Back(column) => {
+                (format!("SELECT b.id FROM {to} b WHERE b.{column} {from}"), Some(format!("{inner}.{column} {from}")))
+            }
+            Leads::Select(select) => (select.replace("{from}", &from), None),
         };
         from = format!("IN ({set})");
+        reached = directly.unwrap_or_else(|| format!("{inner}.id {from}"));
         at = *to;
     }
-    let inner = format!("{alias}x");
     let value = match &over.of {
         None => None,
         Some(name) => {
@@ -478,7 +484,7 @@ fn roll_up(of: Of<'_>, over: &RollUp, alias: &str) -> Result<String> {
     };
     let only_stories =
         if over.measure == Measure::ShareDone { format!(" AND {inner}.level = 'story'") } else { String::new() };
-    Ok(format!("(SELECT {figure} FROM {at} {inner} WHERE {inner}.id {from}{only_stories})"))
+    Ok(format!("(SELECT {figure} FROM {at} {inner} WHERE {reached}{only_stories})"))
 }
 
 /// The rule is core's `plan::progress`; a test compares the two.
