@@ -52,6 +52,16 @@ pub(crate) fn measure(count: usize) {
         },
     );
 
+    for (field, order) in [("title", "title COLLATE NOCASE, id"), ("points", "points, id"), ("state", "state, id")] {
+        let query = json!({ "fields": fields, "order": [{ "field": field }] });
+        for (place, skip) in [("first page", 0), ("the page in the middle", middle)] {
+            let inner =
+                format!("SELECT id FROM work_item WHERE product_id = 1 ORDER BY {order} LIMIT 100 OFFSET {skip}");
+            let page = format!("SELECT {columns} FROM work_item WHERE id IN ({inner})");
+            compare(&format!("{place}, by {field}"), || rows(skip, &query), || by_hand(&hand, &[&page, all]));
+        }
+    }
+
     let filter = json!({ "and": [
         { "field": "points", "operator": "at_least", "value": 5 },
         { "field": "f2", "operator": "any_of", "value": ["c2"] },

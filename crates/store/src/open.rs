@@ -44,6 +44,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0029_workspace.sql")),
     M::up(include_str!("../migrations/0030_narrowed.sql")),
     M::up(include_str!("../migrations/0031_went_out.sql")),
+    M::up(include_str!("../migrations/0032_work_listed.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

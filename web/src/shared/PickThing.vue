@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import { fetchRows, type Collection } from '@/api/collections'
+import { fetchRows, type Collection, type Filter } from '@/api/collections'
 import PopPanel from './PopPanel.vue'
 import { useSelection } from './selection'
 
@@ -14,7 +14,7 @@ const props = defineProps<{
   label: string
   /** What the search is for, in words. */
   search: string
-  places: readonly { kind: Collection; name: string }[]
+  places: readonly { kind: Collection; name: string; of?: Filter }[]
   /** Things of the first sort that cannot be picked. */
   without?: readonly number[]
   shortcut?: string
@@ -28,9 +28,10 @@ const FEW = 8
 
 async function look() {
   const asked = words.value.trim()
-  const filter = asked ? { field: 'title', operator: 'contains' as const, value: asked } : undefined
+  const named = asked ? [{ field: 'title', operator: 'contains' as const, value: asked }] : []
   const limit = props.places.length === 1 ? FEW : FEW / 2
-  const all = props.places.map(async ({ kind, name }, at) => {
+  const all = props.places.map(async ({ kind, name, of }, at) => {
+    const filter = { and: of ? [of, ...named] : named }
     const hidden = at === 0 ? (props.without ?? []) : []
     const ask = { collection: kind, product: product.value, query: { filter, fields: [], order: [] } }
     const page = await fetchRows({ ...ask, limit: limit + hidden.length })

@@ -70,7 +70,7 @@ export const DETAILS: Partial<Record<Collection, Detail>> = {
   },
   release: {
     component: defineAsyncComponent(() => import('../plan/ReleaseDetail.vue')),
-    fields: ['state'],
+    fields: ['state', 'released_on'],
   },
 }
 

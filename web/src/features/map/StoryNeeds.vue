@@ -48,7 +48,7 @@ const put = (needed: number, of: number, path: '/api/v1/links' | '/api/v1/links/
       <PickThing
         label="Add what it depends on"
         search="Which one does it depend on?"
-        :places="[{ kind: 'work_item', name: 'Stories' }]"
+        :places="[{ kind: 'work_item', name: 'Stories', of: { field: 'level', operator: 'is', value: 'story' } }]"
         :without="[story.id, ...story.needs]"
         @pick="(_, id) => story && put(id, story.id, '/api/v1/links')"
       />

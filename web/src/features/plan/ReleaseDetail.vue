@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import type { RowView } from '@/api/collections'
 import { takeout } from '@/api/files'
@@ -21,7 +21,12 @@ const { data: releases } = useReleases(product)
 const stories = computed(() => (board.value?.stories ?? []).filter((story) => story.release_id === props.row.id))
 const flags = computed(() => releases.value?.find((one) => one.id === props.row.id)?.out_of_order ?? [])
 
+/** Whether it is asked what of it goes out. */
 const going = ref(false)
+watch(
+  () => props.row.id,
+  () => (going.value = false),
+)
 
 function step(event: Event) {
   const select = event.target as HTMLSelectElement
