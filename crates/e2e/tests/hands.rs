@@ -26,7 +26,7 @@ async fn what_a_story_depends_on_is_said_on_the_map() -> WebDriverResult<()> {
     page.see_text("[role=status]", "S5").await?;
     page.see(".line.trouble").await?;
     page.click("#card-5").await?;
-    page.click("button[aria-label^='S5 does not depend on S8']").await?;
+    page.click("button[aria-label^='Take away: S8']").await?;
     page.see_text(needs, "nothing").await?;
     page.until_script("no flag", "return !document.querySelector('#card-5 .flag')").await?;
     page.close().await

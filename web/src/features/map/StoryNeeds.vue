@@ -38,7 +38,7 @@ const put = (needed: number, of: number, path: '/api/v1/links' | '/api/v1/links/
         <button
           type="button"
           class="btn btn-plain"
-          :aria-label="`${story.reference} does not depend on ${one.label}`"
+          :aria-label="`Take away: ${one.label}`"
           @click="put(one.id, story.id, '/api/v1/links/remove')"
         >
           take away
