@@ -45,7 +45,7 @@ async function out() {
       </p>
       <ul class="small">
         <li v-for="story in unfinished" :key="story.id">
-          {{ story.reference }} {{ story.title }} <span class="quiet">{{ words(story.state) }}</span>
+          {{ story.reference }} {{ story.title }} <span class="quiet">{{ words(story.shown_state) }}</span>
         </li>
       </ul>
     </template>
