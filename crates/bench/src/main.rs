@@ -4,6 +4,7 @@
 #![allow(clippy::expect_used, reason = "a measurement that cannot be made must say so and stop")]
 
 mod attack;
+mod browser;
 mod collections;
 mod files;
 mod findings;
@@ -42,7 +43,7 @@ fn tell(words: &str) {
     let _ = writeln!(std::io::stdout(), "{words}");
 }
 
-/// `bench [import|loopback|collections|listed|served|findings|window|reading|scores|files|attack] [how many]`: one part, or all of them.
+/// `bench [import|loopback|collections|listed|served|browser|findings|window|reading|scores|files|attack] [how many]`: one part, or all of them.
 fn main() {
     let words: Vec<String> = std::env::args().skip(1).collect();
     // Files are read in a process of this program, as they are in one of the server.
@@ -69,6 +70,9 @@ fn main() {
     }
     if wants("served") {
         served::measure(count.unwrap_or(100_000));
+    }
+    if wants("browser") {
+        browser::measure(count.unwrap_or(100_000));
     }
     if wants("findings") {
         findings::measure(count.unwrap_or(100_000));

@@ -6,7 +6,7 @@ use std::sync::{Arc, Mutex};
 use std::time::{Duration, Instant};
 
 use iron_kite_core::listen::{Columns, Strictness};
-use iron_kite_core::text::{Meaning, NoMeaning, Vector};
+use iron_kite_core::text::{Heard, Meaning, NoMeaning, Vector};
 use iron_kite_core::things::ProductId;
 use iron_kite_meaning::Models;
 use iron_kite_ops::listen::{NewRun, Take};
@@ -33,14 +33,14 @@ struct Watched {
 }
 
 impl Watched {
-    fn tell(
+    fn tell<T: From<Vector>>(
         &self,
         texts: &[&str],
         spent: &Mutex<Duration>,
-        tell: impl FnOnce(&Models) -> Result<Vec<Vector>, NoMeaning>,
-    ) -> Result<Vec<Vector>, NoMeaning> {
+        tell: impl FnOnce(&Models) -> Result<Vec<T>, NoMeaning>,
+    ) -> Result<Vec<T>, NoMeaning> {
         if self.feigns && texts.len() > 1 {
-            return Ok(texts.iter().map(|text| feigned(text)).collect());
+            return Ok(texts.iter().map(|text| feigned(text).into()).collect());
         }
         let start = Instant::now();
         let vectors = tell(&self.model)?;
@@ -52,6 +52,10 @@ impl Watched {
 impl Meaning for Watched {
     fn vectors(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
         self.tell(texts, &self.spent, |model| model.vectors(texts))
+    }
+
+    fn heard(&self, texts: &[&str]) -> Result<Vec<Heard>, NoMeaning> {
+        self.tell(texts, &self.spent, |model| model.heard(texts))
     }
 
     fn closer(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {

@@ -1,9 +1,10 @@
 """Makes the model file from the released weights.
 
-    make.py model.safetensors minilm-w8.onnx
+    make.py model.safetensors tone.safetensors minilm-w8.onnx
 
-Two steps: the network of the sentence encoder is written as an ONNX graph with its pooling inside, and the large
-weights become whole numbers of one byte with one scale for each column (or for each row of the vocabulary).
+Two steps: the network of the sentence encoder is written as an ONNX graph with its pooling inside, and beside its last
+layers those that hear the tone (make_tone.py); the large weights become whole numbers of one byte with one scale for each
+column (or for each row of the vocabulary).
 """
 
 import sys
@@ -14,6 +15,8 @@ from onnx import TensorProto, helper, numpy_helper
 from safetensors.numpy import load_file
 
 HEADS, WIDTH, LAYERS = 12, 384, 6
+# The numbers of a tone: three sides, a score.
+TONE_PARTS = [3, 1]
 
 
 class Graph:
@@ -63,10 +66,12 @@ class Graph:
         self.nodes.append(helper.make_node("Div", [x, length], ["sentence_embedding"], name="normalise"))
 
 
-def wrapped(g, name, width, extra=()):
+def wrapped(g, name, width, extra=(), tones=None):
     inputs = [helper.make_tensor_value_info(n, TensorProto.INT64, ["batch", "seq"]) for n in ("input_ids", "attention_mask")]
     outputs = [helper.make_tensor_value_info("sentence_embedding", TensorProto.FLOAT, None if extra else ["batch", width])]
     outputs += [helper.make_tensor_value_info(n, TensorProto.FLOAT, None) for n in extra]
+    if tones:
+        outputs.append(helper.make_tensor_value_info("tone", TensorProto.FLOAT, ["batch", tones]))
     graph = helper.make_graph(g.nodes, name, inputs, outputs, list(g.constants.values()))
     return helper.make_model(graph, opset_imports=[helper.make_opsetid("", 17)], ir_version=8)
 
@@ -91,7 +96,23 @@ def layer(g, x, bias, split, merge, name):
     return g.norm(g.op("Add", g.linear(inner, name + "output.dense"), x), name + "output.LayerNorm")
 
 
-def network(weights):
+def tone(g, x, mask, bias, split, merge, prefix, first):
+    """Beside the meaning: layers of their own from `first` on, and what they tell as numbers between 0 and 1."""
+    for at in range(first, LAYERS):
+        x = layer(g, x, bias, split, merge, f"{prefix}encoder.layer.{at}.")
+    sizes = g.whole("tone_parts", *TONE_PARTS)
+    g.count += 1
+    parts = [f"Split_{g.count}_{at}" for at in range(len(TONE_PARTS))]
+    g.nodes.append(helper.make_node("Split", [g.linear(g.mean(x, mask), prefix + "out"), sizes], parts, axis=1, name="tone_split"))
+    half = g.op("Mul", g.op("Add", parts[1], g.real("one", 1.0)), g.real("half", 0.5))
+    score = g.op("Clip", half, g.real("none", 0.0), g.real("one", 1.0))
+    sides = g.op("Softmax", parts[0], axis=-1)
+    g.nodes.append(helper.make_node("Concat", [sides, score], ["tone"], axis=1, name="tone_all"))
+
+
+def network(weights, tuned):
+    first = min(int(name.split(".")[2]) for name in tuned if name.startswith("encoder.layer."))
+    weights = weights | {"tone." + name: numbers for name, numbers in tuned.items()}
     g = Graph(weights)
     x = embeddings(g)
     mask = g.op("Cast", "attention_mask", to=TensorProto.FLOAT)
@@ -99,9 +120,11 @@ def network(weights):
     bias = g.op("Mul", away, g.real("neg", -1e4))
     split, merge = g.whole("split", 0, 0, HEADS, WIDTH // HEADS), g.whole("merge", 0, 0, WIDTH)
     for at in range(LAYERS):
+        if at == first:
+            tone(g, x, mask, bias, split, merge, "tone.", first)
         x = layer(g, x, bias, split, merge, f"encoder.layer.{at}.")
     g.pointing(g.mean(x, mask))
-    return wrapped(g, "all-MiniLM-L6-v2", WIDTH)
+    return wrapped(g, "all-MiniLM-L6-v2", WIDTH, tones=sum(TONE_PARTS))
 
 
 def in_bytes(model):
@@ -148,6 +171,6 @@ def gather_bytes(graph, name):
 
 
 if __name__ == "__main__":
-    made = in_bytes(network(load_file(sys.argv[1])))
+    made = in_bytes(network(load_file(sys.argv[1]), load_file(sys.argv[2])))
     onnx.checker.check_model(made, full_check=True)
-    onnx.save(made, sys.argv[2])
+    onnx.save(made, sys.argv[3])

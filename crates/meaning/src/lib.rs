@@ -7,7 +7,7 @@ use std::fmt;
 use std::sync::atomic::{AtomicUsize, Ordering};
 use std::sync::{Arc, OnceLock};
 
-use iron_kite_core::text::{DIMENSIONS, Meaning, NoMeaning, Vector};
+use iron_kite_core::text::{Heard, Meaning, NoMeaning, Tone, Vector};
 use rten::{Model, ModelOptions, RunOptions, ThreadPool, include_external_data};
 use rten_tensor::NdTensor;
 use rten_tensor::prelude::*;
@@ -118,30 +118,59 @@ impl Encoder {
     /// # Errors
     /// Where the model cannot be run.
     pub fn vectors(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
+        self.each(texts, |batch, ids, mask, pool| {
+            let [vectors] = self.run(ids, mask, [VECTOR], pool)?;
+            Ok(batch.iter().copied().zip(rows_of(&vectors).map(Vector::pointing)).collect())
+        })
+    }
+
+    /// What is understood of texts, one each, in their order: their vectors, and how they are said. Only the quick model hears that.
+    ///
+    /// # Errors
+    /// Where the model cannot be run, or does not hear it.
+    pub fn heard(&self, texts: &[&str]) -> Result<Vec<Heard>, NoMeaning> {
+        self.each(texts, |batch, ids, mask, pool| {
+            let [vectors, tones] = self.run(ids, mask, [VECTOR, TONE], pool)?;
+            let tones = rows_of(&tones).map(|row| Tone::told(&row));
+            let heard = rows_of(&vectors).zip(tones).map(|(row, tone)| Heard { meaning: Vector::pointing(row), tone });
+            Ok(batch.iter().copied().zip(heard).collect())
+        })
+    }
+
+    /// Runs batches of texts, and puts what comes out in the order of the texts.
+    fn each<T: Send>(&self, texts: &[&str], run: impl Batch<T>) -> Result<Vec<T>, NoMeaning> {
         let tokens = texts.iter().map(|text| self.tokens(text)).collect::<Result<Vec<_>, _>>()?;
         // Texts of one length together, since the shorter ones of a batch are filled up to the longest.
         let mut order: Vec<usize> = (0..texts.len()).collect();
         order.sort_by_key(|at| tokens[*at].len());
         // The longest first, so that all lanes end at about the same time.
         let batches: Vec<&[usize]> = order.rchunks(BATCH).collect();
-        let told = match batches[..] {
-            [one] => self.batch(one, &tokens, &self.threads.all)?,
-            _ => self.side_by_side(&batches, &tokens)?,
+        let one = |batch: &[usize], pool: &Arc<ThreadPool>| {
+            let (ids, mask) = filled(batch, &tokens);
+            run(batch, &ids, &mask, pool)
         };
-        let mut vectors = vec![None; texts.len()];
-        for (at, vector) in told {
-            vectors[at] = Some(vector);
+        let told = match batches[..] {
+            [alone] => one(alone, &self.threads.all)?,
+            _ => self.side_by_side(&batches, one)?,
+        };
+        let mut found: Vec<Option<T>> = texts.iter().map(|_| None).collect();
+        for (at, one) in told {
+            found[at] = Some(one);
         }
-        vectors.into_iter().collect::<Option<Vec<_>>>().ok_or_else(|| NoMeaning("a text was left out".into()))
+        found.into_iter().collect::<Option<Vec<_>>>().ok_or_else(|| NoMeaning("a text was left out".into()))
     }
 
-    /// The vectors of the texts of many batches, each with where its text stands.
-    fn side_by_side(&self, batches: &[&[usize]], tokens: &[Vec<i32>]) -> Result<Vec<(usize, Vector)>, NoMeaning> {
+    /// What comes out of many batches, each with where its text stands.
+    fn side_by_side<T: Send>(
+        &self,
+        batches: &[&[usize]],
+        one: impl Fn(&[usize], &Arc<ThreadPool>) -> Result<Vec<(usize, T)>, NoMeaning> + Sync,
+    ) -> Result<Vec<(usize, T)>, NoMeaning> {
         let next = AtomicUsize::new(0);
         let lane = |pool: &Arc<ThreadPool>| {
             let mut told = Vec::new();
             while let Some(batch) = batches.get(next.fetch_add(1, Ordering::Relaxed)) {
-                told.extend(self.batch(batch, tokens, pool)?);
+                told.extend(one(batch, pool)?);
             }
             Ok(told)
         };
@@ -153,31 +182,56 @@ impl Encoder {
         })
     }
 
-    /// The vectors of texts of about one length, each with where its text stands.
-    fn batch(
+    /// Runs the model as far as these outputs need it.
+    fn run<const N: usize>(
         &self,
-        batch: &[usize],
-        tokens: &[Vec<i32>],
+        ids: &Tokens,
+        mask: &Tokens,
+        outputs: [&str; N],
         pool: &Arc<ThreadPool>,
-    ) -> Result<Vec<(usize, Vector)>, NoMeaning> {
-        let longest = batch.iter().map(|at| tokens[*at].len()).max().unwrap_or_default();
-        let mut ids = NdTensor::<i32, 2>::zeros([batch.len(), longest]);
-        let mut mask = NdTensor::<i32, 2>::zeros([batch.len(), longest]);
-        for (row, at) in batch.iter().enumerate() {
-            for (column, id) in tokens[*at].iter().enumerate() {
-                ids[[row, column]] = *id;
-                mask[[row, column]] = 1;
-            }
-        }
+    ) -> Result<[NdTensor<f32, 2>; N], NoMeaning> {
         let node = |name: &str| self.model.node_id(name).map_err(fault);
         let inputs = vec![(node("input_ids")?, ids.view().into()), (node("attention_mask")?, mask.view().into())];
+        let nodes = outputs.iter().map(|name| node(name)).collect::<Result<Vec<_>, _>>()?;
         let options = RunOptions::default().with_thread_pool(Some(Arc::clone(pool)));
-        let [output] = self.model.run_n(inputs, [node("sentence_embedding")?], Some(options)).map_err(fault)?;
-        let output: NdTensor<f32, 2> = output.try_into().map_err(fault)?;
-        let rows = output.iter().copied().collect::<Vec<f32>>();
-        let vectors = rows.chunks(DIMENSIONS).map(|row| Vector::pointing(row.to_vec()));
-        Ok(batch.iter().copied().zip(vectors).collect())
+        let told = self.model.run(inputs, &nodes, Some(options)).map_err(fault)?;
+        let told = told.into_iter().map(|one| one.try_into().map_err(fault)).collect::<Result<Vec<_>, _>>()?;
+        told.try_into().map_err(|_| NoMeaning("the model gave another number of outputs".into()))
     }
+}
+
+/// What the models call what comes out of them.
+const VECTOR: &str = "sentence_embedding";
+const TONE: &str = "tone";
+
+/// The tokens of the texts of a batch, or 1 where one is and 0 beyond the end of a text.
+type Tokens = NdTensor<i32, 2>;
+
+/// What is done with a batch: where its texts stand, their tokens, where there are any, and the threads that it runs on.
+trait Batch<T>: Fn(&[usize], &Tokens, &Tokens, &Arc<ThreadPool>) -> Result<Vec<(usize, T)>, NoMeaning> + Sync {}
+
+impl<T, F> Batch<T> for F where
+    F: Fn(&[usize], &Tokens, &Tokens, &Arc<ThreadPool>) -> Result<Vec<(usize, T)>, NoMeaning> + Sync
+{
+}
+
+/// The tokens of texts of about one length, filled up to the longest.
+fn filled(batch: &[usize], tokens: &[Vec<i32>]) -> (Tokens, Tokens) {
+    let longest = batch.iter().map(|at| tokens[*at].len()).max().unwrap_or_default();
+    let (mut ids, mut mask) = (Tokens::zeros([batch.len(), longest]), Tokens::zeros([batch.len(), longest]));
+    for (row, at) in batch.iter().enumerate() {
+        for (column, id) in tokens[*at].iter().enumerate() {
+            ids[[row, column]] = *id;
+            mask[[row, column]] = 1;
+        }
+    }
+    (ids, mask)
+}
+
+fn rows_of(output: &NdTensor<f32, 2>) -> impl Iterator<Item = Vec<f32>> {
+    let width = output.size(1).max(1);
+    let numbers: Vec<f32> = output.iter().copied().collect();
+    numbers.chunks(width).map(<[f32]>::to_vec).collect::<Vec<_>>().into_iter()
 }
 
 /// Both models, each loaded when the first words are to be understood by it.
@@ -194,6 +248,10 @@ impl Models {
     pub fn on(threads: usize) -> Self {
         Models { threads: Threads::new(threads), quick: OnceLock::new(), close: OnceLock::new() }
     }
+
+    fn quick(&self) -> Result<&Encoder, NoMeaning> {
+        self.quick.get_or_init(|| Encoder::quick(&self.threads)).as_ref().map_err(Clone::clone)
+    }
 }
 
 impl Default for Models {
@@ -205,7 +263,11 @@ impl Default for Models {
 
 impl Meaning for Models {
     fn vectors(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {
-        self.quick.get_or_init(|| Encoder::quick(&self.threads)).as_ref().map_err(Clone::clone)?.vectors(texts)
+        self.quick()?.vectors(texts)
+    }
+
+    fn heard(&self, texts: &[&str]) -> Result<Vec<Heard>, NoMeaning> {
+        self.quick()?.heard(texts)
     }
 
     fn closer(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning> {

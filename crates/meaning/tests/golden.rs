@@ -45,6 +45,22 @@ fn what_sees_more_in_whole_numbers_is_near_to_what_it_was() {
     assert!(least > 0.95 && mean > 0.985, "{least} {mean}");
 }
 
+/// How some sentences are said, by the layers before their weights were rounded, run by the program that tuned them.
+#[test]
+fn tones_are_those_of_the_program_that_tuned_them() {
+    let golden: Vec<Value> = serde_json::from_str(include_str!("golden_tone.json")).unwrap();
+    let texts: Vec<&str> = golden.iter().map(|one| one["text"].as_str().unwrap()).collect();
+    let heard = Encoder::quick(&Threads::new(2)).unwrap().heard(&texts).unwrap();
+    let mut apart = Vec::new();
+    for (right, told) in golden.iter().zip(&heard) {
+        let right = right["tone"].as_array().unwrap().iter().map(|x| x.as_f64().unwrap());
+        apart.extend(right.zip(told.tone.numbers()).map(|(right, told)| (right - f64::from(told)).abs()));
+    }
+    let count = f64::from(u16::try_from(apart.len()).unwrap());
+    let (most, mean) = (apart.iter().copied().fold(0.0, f64::max), apart.iter().sum::<f64>() / count);
+    assert!(apart.len() >= 80 && most < 0.1 && mean < 0.01, "{} numbers, {most} {mean}", apart.len());
+}
+
 #[test]
 fn what_stands_beside_a_text_does_not_matter() {
     for model in [Encoder::quick(&Threads::new(1)).unwrap(), Encoder::close(&Threads::new(1)).unwrap()] {

@@ -6,7 +6,7 @@ use std::sync::{Arc, Mutex};
 
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::{Right, Role};
-use iron_kite_core::text::{Meaning, NoMeaning, Vector};
+use iron_kite_core::text::{Meaning, NoMeaning};
 use iron_kite_core::things::{Thing, ThingKind};
 use iron_kite_store::{Committed, Erased, NamePlace, Rows, Store, Tx, Way, WriteContext};
 use jiff::Timestamp;
@@ -194,10 +194,10 @@ impl App {
     }
 
     /// What the model tells, where it is needed.
-    pub(crate) fn told(
+    pub(crate) fn told<T>(
         &self,
-        tell: impl FnOnce(&dyn Meaning) -> Result<Vec<Vector>, NoMeaning>,
-    ) -> Result<Vec<Vector>, Problem> {
+        tell: impl FnOnce(&dyn Meaning) -> Result<Vec<T>, NoMeaning>,
+    ) -> Result<Vec<T>, Problem> {
         let meaning = self.meaning().ok_or_else(|| Problem::Internal("there is nothing that tells meanings".into()))?;
         tell(meaning).map_err(|fault| Problem::Internal(fault.to_string()))
     }

@@ -149,6 +149,28 @@ fn ideas_and_releases_move_by_the_steps_that_people_take() {
     assert_eq!((on(0), on(1), on(3)), (json!("planned"), json!("planned"), json!("released")));
 }
 
+/// A rule cannot say where goes what is not done, so it says which that is and leaves the release to people.
+#[test]
+fn a_rule_releases_nothing_that_is_not_done() {
+    let w = workspace();
+    let wren = w.person(Role::Owner);
+    let out = json!({
+        "collection": "release", "when": { "sort": "day_comes", "field": "ends_on" },
+        "then": [{ "act": "move", "to": "released" }],
+    });
+    let rule = make(&w, &wren, "Out on its day", &out);
+    let release = w.add(&wren, Collection::Release, &json!({ "title": "Summer", "ends_on": "2026-07-02" }));
+    let story = w.story(&wren, "Pay by card");
+    set(&w, &wren, story, &json!({ "release_id": release.id }));
+    catch_up(&w);
+    let later = Call { now: now() + SignedDuration::from_hours(72), today: command().today + 3.days(), ..command() };
+    afterwards::catch_up(&w.app, &later).unwrap();
+    let runs = rule_runs(&w.app, &wren, rule).unwrap();
+    assert!(runs[0].outcome == "failed" && runs[0].words.contains("are not done: S1"), "{}", runs[0].words);
+    assert_eq!(w.rows(Collection::Release, &["state"])[0], [json!("planned")]);
+    assert_eq!(w.rows(Collection::WorkItem, &["state", "reference"])[0], [json!("draft"), json!("S1")]);
+}
+
 #[test]
 fn rules_that_lead_back_to_themselves_are_stopped_and_it_is_reported() {
     let w = workspace();

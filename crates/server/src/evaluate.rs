@@ -5,7 +5,7 @@ use iron_kite_core::listen::{
     Confusion, Decided, FeedbackKind, Member, Strictness, ari, group, kind_of, nearest_agree, nmi, pearson,
     sentiment_of, side_of,
 };
-use iron_kite_core::text::{Meaning, Vector};
+use iron_kite_core::text::{Heard, Meaning};
 use serde_json::{Value, json};
 
 /// What was measured: for people, and as one JSON object.
@@ -36,8 +36,8 @@ fn texts(rows: &[Labelled]) -> Vec<&str> {
     rows.iter().map(|(_, text, _)| text.as_str()).collect()
 }
 
-fn vectors(rows: &[Labelled], meaning: &dyn Meaning) -> Result<Vec<Vector>, String> {
-    meaning.vectors(&texts(rows)).map_err(|fault| fault.to_string())
+fn heard(rows: &[Labelled], meaning: &dyn Meaning) -> Result<Vec<Heard>, String> {
+    meaning.heard(&texts(rows)).map_err(|fault| fault.to_string())
 }
 
 /// Measures kinds: `text,kind`.
@@ -53,8 +53,8 @@ pub(crate) fn kinds(bytes: &[u8], meaning: &dyn Meaning) -> Result<Measured, Str
         FeedbackKind::named(&name).map(FeedbackKind::name).ok_or_else(unknown)
     };
     let right = rows.iter().map(right).collect::<Result<Vec<&str>, String>>()?;
-    let vectors = vectors(&rows, meaning)?;
-    let told = rows.iter().zip(&vectors).map(|((_, text, _), vector)| kind_of(text, Some(vector)).kind.name());
+    let heard = heard(&rows, meaning)?;
+    let told = rows.iter().zip(&heard).map(|((_, text, _), heard)| kind_of(text, Some(&heard.meaning)).kind.name());
     Ok(confused(&Confusion::of(right.into_iter().zip(told))))
 }
 
@@ -89,8 +89,8 @@ pub(crate) fn sentiment(bytes: &[u8], meaning: &dyn Meaning) -> Result<Measured,
         let score: f64 = score.parse().map_err(|_| format!("row {number}: '{score}' is no number"))?;
         right.push(score);
     }
-    let vectors = vectors(&rows, meaning)?;
-    let told = rows.iter().zip(&vectors).map(|((_, text, _), vector)| sentiment_of(text, Some(vector)));
+    let heard = heard(&rows, meaning)?;
+    let told = rows.iter().zip(&heard).map(|((_, text, _), heard)| sentiment_of(text, Some(heard)));
     let told: Vec<f64> = told.collect();
     let end = right.iter().fold(0.0_f64, |end, score| end.max(score.abs()));
     let scaled = |score: &f64| if end > 0.0 { score / end } else { 0.0 };
@@ -115,8 +115,8 @@ pub(crate) fn grouping(bytes: &[u8], meaning: &dyn Meaning) -> Result<Measured, 
     let labels = rows.iter().map(|(_, _, label)| names.iter().position(|name| name == label).unwrap_or_default());
     let labels: Vec<usize> = labels.collect();
     let closer = meaning.closer(&texts(&rows)).map_err(|fault| fault.to_string())?;
-    let members = rows.iter().zip(vectors(&rows, meaning)?).zip(closer).map(|(((_, text, _), meaning), closer)| {
-        let kinds = kind_of(text, Some(&meaning)).likely;
+    let members = rows.iter().zip(heard(&rows, meaning)?).zip(closer).map(|(((_, text, _), heard), closer)| {
+        let kinds = kind_of(text, Some(&heard.meaning)).likely;
         Member::new(&closer, kinds)
     });
     let members: Vec<Member> = members.collect();

@@ -44,7 +44,7 @@ fn read(store: &Store, key: i64, meanwhile: impl FnOnce()) -> bool {
     let (kind, sure, sentiment, language, repeats) = ("defect", 0.9, -0.5, Some("English"), None);
     let told = Told { id: EXCERPT, stand: unread[0].stand, kind, sure, sentiment, language, meaning_key: key, repeats };
     write(store, move |tx| {
-        tx.keep_meaning(key, &key.to_be_bytes())?;
+        tx.keep_meaning(key, &key.to_be_bytes(), &[])?;
         tx.tell(7, &[told])
     })
     .contains(&EXCERPT)
@@ -83,4 +83,20 @@ fn a_finding_is_looked_for_only_for_what_is_meant_still() {
     assert!(unplaced(200) && !unplaced(100));
     write(&store, |tx| tx.mark_placed(&[EXCERPT]));
     assert!(!unplaced(200), "it was looked for");
+}
+
+#[test]
+fn what_was_understood_before_its_tone_was_heard_is_understood_again() {
+    let (dir, store) = said();
+    let keep = || write(&store, |tx| tx.keep_meaning(7, b"meaning", b"tone"));
+    let heard = || store.read(|rows| rows.heard(7)).unwrap();
+    keep();
+    let connection = rusqlite::Connection::open(iron_kite_store::database_path(dir.path())).unwrap();
+    connection.execute("UPDATE meaning SET tone = NULL, closer = CAST('closer' AS BLOB)", []).unwrap();
+    assert_eq!(heard(), None);
+    keep();
+    assert_eq!(heard(), Some((b"meaning".to_vec(), b"tone".to_vec())));
+    let mut closer = None;
+    store.read(|rows| rows.all_meanings(|_, _, _, found| closer = found.map(<[u8]>::to_vec))).unwrap();
+    assert_eq!(closer, Some(b"closer".to_vec()), "what took long stays");
 }

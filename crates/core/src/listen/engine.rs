@@ -1,10 +1,10 @@
 //! What the engine tells of an excerpt.
 
 use super::{FeedbackKind, Glossary, OwnKinds, kind_of, sentiment_of};
-use crate::text::Vector;
+use crate::text::Heard;
 
 /// The engine's number: whatever is told by another one is told anew. It goes up with every change of what is told.
-pub const ENGINE: i64 = 4;
+pub const ENGINE: i64 = 5;
 
 /// What the engine tells of some words.
 #[derive(Debug, Clone, Copy, PartialEq)]
@@ -41,16 +41,16 @@ impl Reader {
         }
     }
 
-    /// What it tells of these words, which are in the team's names and mean this, in this language.
+    /// What it tells of these words, which are in the team's names, heard so, in this language.
     #[must_use]
-    pub fn tell(&self, words: &str, meaning: &Vector, language: Option<&str>) -> Told {
+    pub fn tell(&self, words: &str, heard: &Heard, language: Option<&str>) -> Told {
         let kind = match &self.own {
-            Some(own) => own.kind_of(words, meaning),
-            None => kind_of(words, Some(meaning)),
+            Some(own) => own.kind_of(words, &heard.meaning),
+            None => kind_of(words, Some(&heard.meaning)),
         };
         let foreign = language.is_some_and(|language| language != "English");
         let sure = if foreign { kind.sure.min(FOREIGN) } else { kind.sure };
-        Told { kind: kind.kind, sure, sentiment: sentiment_of(words, Some(meaning)) }
+        Told { kind: kind.kind, sure, sentiment: sentiment_of(words, Some(heard)) }
     }
 }
 
@@ -76,6 +76,7 @@ pub fn rating_contradicts(rating: f64, most: f64, sentiments: &[f64]) -> bool {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::text::Vector;
 
     #[test]
     fn a_rating_that_says_the_opposite_is_told() {
@@ -92,7 +93,7 @@ mod tests {
 
     #[test]
     fn it_is_less_sure_in_another_language() {
-        let nowhere = Vector::pointing(Vec::new());
+        let nowhere = Heard::from(Vector::pointing(Vec::new()));
         let words = "Where can I park a trailer?";
         let reader = Reader::default();
         assert!(reader.tell(words, &nowhere, Some("German")).sure <= FOREIGN);

@@ -76,7 +76,7 @@ pub use quoting::with_quotes;
 pub use repeats::{Memory, REMEMBERED, Wording};
 pub use report::{Quote, Report, Told as ToldFinding, report};
 pub use same::{Likely, Named, likely_accounts, likely_people};
-pub use sentiment::{sentiment_features, sentiment_of, side_of};
+pub use sentiment::{NEUTRAL_COUNTS, Sides, sentiment_features, sentiment_of, side_of, tone_feature, tone_score};
 pub use speakers::{Speakers, speakers_of};
 pub use study::{GuideQuestion, Study, questions_of};
 pub use templates::{STUDY_TEMPLATES, StudyTemplate};

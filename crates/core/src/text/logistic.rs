@@ -113,6 +113,20 @@ impl Logistic {
         Logistic { weights, ..moved }
     }
 
+    /// These weights as one of two experts, whose product tells: `share` of what they say, and `other` of what features say that hold
+    /// the logarithm of each class's likelihood by the other expert. `name` gives the feature of a class.
+    #[must_use]
+    pub fn beside(mut self, share: f32, other: f32, name: impl Fn(&str) -> String) -> Logistic {
+        let all = self.weights.values_mut().chain(std::iter::once(&mut self.bias));
+        all.flatten().for_each(|weight| *weight *= share);
+        for (at, class) in self.classes.iter().enumerate() {
+            let mut weights = vec![0.0; self.classes.len()];
+            weights[at] = other;
+            self.weights.insert(name(class), weights);
+        }
+        self
+    }
+
     /// Weights by feature, of numbers that stand in the order of features, the bias first.
     fn of(classes: Vec<String>, names: Vec<String>, numbers: &[f32]) -> Logistic {
         let width = classes.len();
@@ -263,6 +277,18 @@ mod tests {
         let examples: Vec<Example> = ["a", "a", "a", "b"].into_iter().map(|class| example(class, &[])).collect();
         let told = Logistic::fit(&examples, HOW).told(&vec![]);
         assert!((told[0] - 0.75).abs() < 1e-3, "{told:?}");
+    }
+
+    #[test]
+    fn what_two_experts_say_is_multiplied() {
+        let examples: Vec<Example> = ["a", "a", "a", "b"].into_iter().map(|class| example(class, &[])).collect();
+        let both = Logistic::fit(&examples, HOW).beside(1.0, 1.0, |class| format!("other {class}"));
+        let other = [0.2_f32, 0.8];
+        let features = ["other a", "other b"].into_iter().zip(other).map(|(name, p)| (name.into(), p.ln())).collect();
+        let told = both.told(&features);
+        let right = 0.75 * 0.2 / (0.75 * 0.2 + 0.25 * 0.8);
+        assert!((told[0] - right).abs() < 1e-3, "{told:?}");
+        assert_eq!(Logistic::read(&both.write()).unwrap().told(&features).len(), 2);
     }
 
     // scikit-learn 1.9.1, LogisticRegression(C=1/(0.1·6), tol=1e-10) on the same six examples, probabilities of 1.5.

@@ -3,6 +3,8 @@
 use std::borrow::Borrow;
 use std::fmt;
 
+use super::Tone;
+
 /// A vector has so many numbers.
 pub const DIMENSIONS: usize = 384;
 
@@ -79,6 +81,21 @@ pub fn middle<V: Borrow<Vector>>(vectors: impl IntoIterator<Item = V>) -> Option
     sum.map(Vector::pointing)
 }
 
+/// What is understood of a text: what it means, and how it is said.
+#[derive(Debug, Clone, PartialEq)]
+pub struct Heard {
+    /// What it means.
+    pub meaning: Vector,
+    /// How it is said, as far as anything told it.
+    pub tone: Tone,
+}
+
+impl From<Vector> for Heard {
+    fn from(meaning: Vector) -> Self {
+        Heard { meaning, tone: Tone::default() }
+    }
+}
+
 /// What can tell the meaning of texts. Outside of the core there is one that does it by a model, and in tests others.
 pub trait Meaning: Send + Sync {
     /// The meanings of the texts, one each, in their order. The same text always gets the same vector, whatever texts
@@ -87,6 +104,15 @@ pub trait Meaning: Send + Sync {
     /// # Errors
     /// Where the model cannot be used, which is a fault of the program.
     fn vectors(&self, texts: &[&str]) -> Result<Vec<Vector>, NoMeaning>;
+
+    /// What is understood of the texts, one each, in their order: their meanings as [`Meaning::vectors`] gives them, and how they
+    /// are said. Where nothing tells that, it is not known.
+    ///
+    /// # Errors
+    /// Where the model cannot be used, which is a fault of the program.
+    fn heard(&self, texts: &[&str]) -> Result<Vec<Heard>, NoMeaning> {
+        Ok(self.vectors(texts)?.into_iter().map(Heard::from).collect())
+    }
 
     /// The meanings of the texts seen more closely, for telling apart what people need. It takes several times as long, and
     /// these vectors are not to be compared with those of [`Meaning::vectors`]. Where nothing looks more closely, they are the

@@ -19,10 +19,10 @@ use std::fs;
 use iron_kite_core::formats::table;
 use iron_kite_core::jobs::Watch;
 use iron_kite_core::listen::{
-    Confusion, FeedbackKind, Judged, Member, Nearest, OwnKinds, Pairs, Strictness, kind_features, kind_of, pearson,
-    propose, sentiment_features, side_of,
+    Confusion, FeedbackKind, Judged, Member, NEUTRAL_COUNTS, Nearest, OwnKinds, Pairs, Sides, Strictness,
+    kind_features, kind_of, pearson, propose, sentiment_features, side_of, tone_feature, tone_score,
 };
-use iron_kite_core::text::{Example, Fit, Logistic, Meaning, Vector, middle};
+use iron_kite_core::text::{Example, Features, Fit, Heard, Logistic, Meaning, middle};
 use iron_kite_meaning::Models;
 
 type Outcome<T> = Result<T, Box<dyn Error>>;
@@ -35,7 +35,36 @@ struct Labelled {
     class: String,
     score: f64,
     part: String,
-    vector: Vector,
+    heard: Heard,
+}
+
+/// How much of a text is known.
+#[derive(Clone, Copy, PartialEq, Eq)]
+enum Known {
+    Words,
+    Meaning,
+    Tone,
+}
+
+impl Labelled {
+    /// What its sentiment is told from, by what of it is known. The tone was learned from the same texts, so weights are learned
+    /// without it.
+    fn features(&self, known: Known) -> Features {
+        match known {
+            Known::Words => sentiment_features(&self.text, None),
+            Known::Meaning => sentiment_features(&self.text, Some(&self.heard.meaning.clone().into())),
+            Known::Tone => sentiment_features(&self.text, Some(&self.heard)),
+        }
+    }
+}
+
+/// How much of what the weights say counts beside how much of what the tone says.
+const SHARE: f32 = 0.5;
+const OF_TONE: f32 = 0.5;
+
+/// Weights as they are shipped: where the tone is known, it counts beside them.
+fn shipped(weights: Logistic, known: Known) -> Logistic {
+    if known == Known::Words { weights } else { weights.beside(SHARE, OF_TONE, tone_feature) }
 }
 
 fn main() -> Outcome<()> {
@@ -58,24 +87,24 @@ fn columns(path: &str, wanted: &[&str]) -> Outcome<Vec<Vec<String>>> {
     Ok(table.rows.iter().map(|row| places.iter().map(|at| row.cells[*at].to_owned()).collect()).collect())
 }
 
-fn vectors(texts: &[String]) -> Outcome<Vec<Vector>> {
+fn heard(texts: &[String]) -> Outcome<Vec<Heard>> {
     let texts: Vec<&str> = texts.iter().map(String::as_str).collect();
-    Ok(Models::on(2).vectors(&texts)?)
+    Ok(Models::on(2).heard(&texts)?)
 }
 
 fn labelled_kinds(path: &str) -> Outcome<Vec<Labelled>> {
     let rows = columns(path, &["text", "kind", "subject"])?;
-    let vectors = vectors(&rows.iter().map(|row| row[0].clone()).collect::<Vec<_>>())?;
-    let all = rows.into_iter().zip(vectors).map(|(row, vector)| {
+    let heard = heard(&rows.iter().map(|row| row[0].clone()).collect::<Vec<_>>())?;
+    let all = rows.into_iter().zip(heard).map(|(row, heard)| {
         let [text, class, part] = <[String; 3]>::try_from(row).unwrap_or_default();
-        Labelled { text, class, score: 0.0, part, vector }
+        Labelled { text, class, score: 0.0, part, heard }
     });
     Ok(all.collect())
 }
 
 fn examples(all: &[&Labelled], meaning: bool) -> Vec<Example> {
     let one = |one: &&Labelled| Example {
-        features: kind_features(&one.text, meaning.then_some(&one.vector)),
+        features: kind_features(&one.text, meaning.then_some(&one.heard.meaning)),
         class: one.class.clone(),
         weight: 1.0,
     };
@@ -134,7 +163,7 @@ fn learned() -> Outcome<()> {
         let judged: Vec<Judged> = all
             .iter()
             .filter_map(|one| {
-                Some(Judged { words: one.text.clone(), meaning: one.vector.clone(), kind: kind(one, own)? })
+                Some(Judged { words: one.text.clone(), meaning: one.heard.meaning.clone(), kind: kind(one, own)? })
             })
             .collect();
         for count in [40, 80, 160] {
@@ -197,15 +226,14 @@ fn rated(folder: &str, set: &str) -> Outcome<Vec<Labelled>> {
             rows.push((words.to_owned(), score.parse::<f64>()? / 4.0));
         }
     }
-    let vectors = vectors(&rows.iter().map(|(words, _)| words.clone()).collect::<Vec<_>>())?;
-    let all = rows.into_iter().zip(vectors).map(|((text, score), vector)| {
+    let heard = heard(&rows.iter().map(|(words, _)| words.clone()).collect::<Vec<_>>())?;
+    let all = rows.into_iter().zip(heard).map(|((text, score), heard)| {
         let class = side_of(score).to_owned();
-        Labelled { text, class, score, part: set.to_owned(), vector }
+        Labelled { text, class, score, part: set.to_owned(), heard }
     });
     Ok(all.collect())
 }
 
-#[expect(clippy::print_stdout, reason = "a command that reports")]
 fn sentiment(folder: &str) -> Outcome<()> {
     let mut all = Vec::new();
     for set in SETS {
@@ -213,42 +241,43 @@ fn sentiment(folder: &str) -> Outcome<()> {
     }
     let mut own = labelled_kinds("evaluation/train.csv")?;
     own.iter_mut().for_each(|one| usual(&one.class).clone_into(&mut one.class));
-    for (meaning, name) in [(true, "sentiment"), (false, "sentiment_words")] {
-        let example = |one: &Labelled| Example {
-            features: sentiment_features(&one.text, meaning.then_some(&one.vector)),
-            class: one.class.clone(),
-            weight: 1.0,
+    for (known, name) in [(Known::Meaning, "sentiment"), (Known::Words, "sentiment_words")] {
+        let example = |one: &Labelled| Example { features: one.features(known), class: one.class.clone(), weight: 1.0 };
+        let fitted = |without: &[&str]| {
+            let rest = all.iter().filter(|one| !without.contains(&one.part.as_str()));
+            Logistic::fit(
+                &rest.chain(&own).map(example).collect::<Vec<_>>(),
+                Fit { ridge: 0.01, rounds: 120, least: 4 },
+            )
         };
-        let learned: Vec<Example> = all.iter().filter(|one| one.part != JUDGED).chain(&own).map(example).collect();
-        for ridge in [0.005, RIDGE] {
-            let weights = Logistic::fit(&learned, Fit { ridge, rounds: 120, least: 4 });
-            let held: Vec<&Labelled> = all.iter().filter(|one| one.part == JUDGED).collect();
-            let told: Vec<f64> = held.iter().map(|one| apart(&weights, &example(one))).collect();
-            let right: Vec<f64> = held.iter().map(|one| one.score).collect();
-            let of = |least: f64| {
-                let class = |told: f64| match told {
-                    told if told > least => "for",
-                    told if told < -least => "against",
-                    _ => "neutral",
-                };
-                Confusion::of(held.iter().zip(&told).map(|(one, told)| (one.class.as_str(), class(*told)))).macro_f1()
-            };
-            let r = pearson(&right, &told).unwrap_or_default();
-            println!("{name}, ridge {ridge}: r {r:.4}, macro F1 {:.3} {:.3} {:.3}", of(0.1), of(0.2), of(0.25));
-            if (ridge - RIDGE).abs() < 1e-9 {
-                fs::write(format!("{WEIGHTS}/{name}.tsv"), weights.write())?;
-            }
+        // How many times the likelihood of neither counts is chosen on sets that the weights are not learned from.
+        for held in &SETS[..3] {
+            judge(&format!("{name}, {held} held out"), &all, held, &fitted(&[held, JUDGED]), known);
         }
+        let weights = fitted(&[JUDGED]);
+        judge(name, &all, JUDGED, &weights, known);
+        let weights = shipped(weights, known);
+        if known == Known::Meaning {
+            judge(&format!("{name}, with the tone"), &all, JUDGED, &weights, Known::Tone);
+        }
+        fs::write(format!("{WEIGHTS}/{name}.tsv"), weights.write())?;
     }
     Ok(())
 }
 
-const RIDGE: f32 = 0.01;
-
-fn apart(weights: &Logistic, example: &Example) -> f64 {
-    let told = weights.told(&example.features);
-    let likely = |name: &str| weights.classes().iter().position(|class| class == name).map_or(0.0, |at| told[at]);
-    f64::from(likely("for") - likely("against"))
+/// How well the sentiment of one set is told, by how many times the likelihood of neither counts.
+#[expect(clippy::print_stdout, reason = "a command that reports")]
+fn judge(what: &str, all: &[Labelled], set: &str, weights: &Logistic, known: Known) {
+    let held: Vec<&Labelled> = all.iter().filter(|one| one.part == set).collect();
+    let sides: Vec<Sides> = held.iter().map(|one| Sides::told(weights, &one.features(known))).collect();
+    let right: Vec<f64> = held.iter().map(|one| one.score).collect();
+    for counts in [1.0, 1.5, 2.0, NEUTRAL_COUNTS, 3.0] {
+        let score = |one: &Labelled| tone_score(one.heard.tone).filter(|_| known == Known::Tone);
+        let told: Vec<f64> = held.iter().zip(&sides).map(|(one, sides)| sides.sentiment(score(one), counts)).collect();
+        let pairs = held.iter().zip(&told).map(|(one, told)| (one.class.as_str(), side_of(*told)));
+        let r = pearson(&right, &told).unwrap_or_default();
+        println!("{what}: neither counts {counts}: r {r:.4}, macro F1 {:.3}", Confusion::of(pairs).macro_f1());
+    }
 }
 
 /// An excerpt in a group: how alike it is to the middle, and whether most of its group means what it means.

@@ -8,7 +8,7 @@ use iron_kite_core::things::{ProductId, Thing};
 use iron_kite_store::Rows;
 use iron_kite_store::queries::passages::Passage;
 
-use super::reading::{kept, meaning_key, understood};
+use super::reading::{keep_heard, kept, meaning_key, understood};
 use crate::jobs::{Ended, Running};
 
 /// So many are read at once.
@@ -39,11 +39,8 @@ pub(crate) fn read_pages(running: &mut Running<'_>, product: ProductId) -> Resul
         let words: Vec<(i64, &str)> = all.iter().flatten().map(|(words, key)| (*key, words.as_str())).collect();
         let known = running.ask(|rows| kept(rows, words.iter().map(|(key, _)| *key)))?;
         let fresh = understood(running.app(), &words, &known)?;
-        let fresh: Vec<(i64, Vec<u8>)> = fresh.iter().map(|(key, vector)| (*key, vector.to_bytes())).collect();
         running.write(move |tx| {
-            for (key, vector) in &fresh {
-                tx.keep_meaning(*key, vector)?;
-            }
+            keep_heard(tx, &fresh)?;
             for (page, passages) in pages.iter().zip(&all) {
                 tx.understand(page, passages)?;
             }

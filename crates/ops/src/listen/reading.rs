@@ -10,10 +10,10 @@ use iron_kite_core::listen::{
 };
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::text::{DIMENSIONS, Span, Vector, language_of};
+use iron_kite_core::text::{DIMENSIONS, Heard, Span, TONES, Tone, Vector, language_of};
 use iron_kite_core::things::{ExcerptId, PersonId, Product, ProductId, TermId, ThingKind};
-use iron_kite_store::Rows;
 use iron_kite_store::queries::engine::{Learned, Told, Unread};
+use iron_kite_store::{Rows, Tx};
 use sha2::{Digest, Sha256};
 
 use super::closer::{look_closer, some_far};
@@ -157,12 +157,12 @@ fn read_some(
     let first = running.ask(|rows| memories.hear(rows, product, &passages))?;
     let words: Vec<(i64, &str)> = passages.iter().map(|one| (one.key, one.words.as_str())).collect();
     let fresh = understood(running.app(), &words, &known)?;
-    let meaning = |key: &i64| known.get(key).or_else(|| fresh.get(key));
+    let heard = |key: &i64| known.get(key).or_else(|| fresh.get(key));
     let mut told = Vec::with_capacity(passages.len());
     let mut minds = Vec::with_capacity(passages.len());
     for one in &passages {
-        let Some(vector) = meaning(&one.key) else { continue };
-        let said = reader.tell(&one.words, vector, one.language);
+        let Some(heard) = heard(&one.key) else { continue };
+        let said = reader.tell(&one.words, heard, one.language);
         told.push(Told {
             id: one.id,
             stand: one.stand,
@@ -173,15 +173,12 @@ fn read_some(
             meaning_key: one.key,
             repeats: first.get(&one.id).copied(),
         });
-        minds.push((one.id, vector.to_bytes()));
+        minds.push((one.id, heard.meaning.to_bytes()));
     }
     let mut terms: Vec<_> = passages.iter().map(|one| (one.id, one.terms.clone())).collect();
-    let kept: Vec<(i64, Vec<u8>)> = fresh.iter().map(|(key, vector)| (*key, vector.to_bytes())).collect();
     let (engine, count) = (reader.engine(), told.len());
     let noted = running.write(move |tx| {
-        for (key, vector) in &kept {
-            tx.keep_meaning(*key, vector)?;
-        }
+        keep_heard(tx, &fresh)?;
         let noted = tx.tell(engine, &told)?;
         terms.retain(|(id, _)| noted.contains(id));
         tx.tell_terms(&terms)?;
@@ -230,32 +227,41 @@ impl Memories {
     }
 }
 
-/// The meanings that are kept, by their keys.
-pub(crate) fn kept(rows: &Rows<'_>, keys: impl Iterator<Item = i64>) -> Result<HashMap<i64, Vector>, Problem> {
+/// What was understood of words, by their keys, as far as it is kept.
+pub(crate) fn kept(rows: &Rows<'_>, keys: impl Iterator<Item = i64>) -> Result<HashMap<i64, Heard>, Problem> {
     let mut known = HashMap::new();
     for key in keys {
-        if let Some(vector) = rows.meaning(key)?.and_then(|bytes| Vector::from_bytes(&bytes)) {
-            known.insert(key, vector);
+        let Some((meaning, tone)) = rows.heard(key)? else { continue };
+        if let (Some(meaning), Some(tone)) = (Vector::from_bytes(&meaning), Tone::from_bytes(&tone)) {
+            known.insert(key, Heard { meaning, tone });
         }
     }
     Ok(known)
 }
 
-/// The meanings of words that are not known yet, each once. They are rounded as they are kept, so that what is told does not
+/// Keeps what was understood of words.
+pub(crate) fn keep_heard(tx: &mut Tx<'_>, all: &HashMap<i64, Heard>) -> Result<(), Problem> {
+    for (key, Heard { meaning, tone }) in all {
+        tx.keep_meaning(*key, &meaning.to_bytes(), &tone.to_bytes())?;
+    }
+    Ok(())
+}
+
+/// What is understood of words that are not known yet, each once. It is rounded as it is kept, so that what is told does not
 /// depend on whether the words were known.
 pub(crate) fn understood(
     app: &App,
     words: &[(i64, &str)],
-    known: &HashMap<i64, Vector>,
-) -> Result<HashMap<i64, Vector>, Problem> {
+    known: &HashMap<i64, Heard>,
+) -> Result<HashMap<i64, Heard>, Problem> {
     let fresh: HashMap<i64, &str> = words.iter().filter(|(key, _)| !known.contains_key(key)).copied().collect();
     if fresh.is_empty() {
         return Ok(HashMap::new());
     }
     let (keys, texts): (Vec<i64>, Vec<&str>) = fresh.into_iter().unzip();
-    let vectors = app.told(|meaning| meaning.vectors(&texts))?;
-    let rounded = vectors.into_iter().filter_map(|vector| Vector::from_bytes(&vector.to_bytes()));
-    Ok(keys.into_iter().zip(rounded).collect())
+    let heard = app.told(|meaning| meaning.heard(&texts))?;
+    let rounded = |heard: Heard| Some(Heard { meaning: Vector::from_bytes(&heard.meaning.to_bytes())?, ..heard });
+    Ok(keys.into_iter().zip(heard).filter_map(|(key, heard)| Some((key, rounded(heard)?))).collect())
 }
 
 /// Queues the reading of one product that has something that is not read yet. Whether there was any.
@@ -330,17 +336,18 @@ pub fn read_now(app: &App, call: &Call, product: ProductId) -> Result<(), Proble
 }
 
 /// Keeps meanings of words that were told before, so that they need not be told again: keys of eight bytes, each followed
-/// by its vector and by the one seen more closely, which is all 0 where it is not known.
+/// by its vector, by how the words are said, and by the vector seen more closely, which is all 0 where it is not known.
 ///
 /// # Errors
 /// Where the right is missing.
 pub fn keep_meanings(app: &App, call: &Call, bytes: &'static [u8]) -> Result<(), Problem> {
     app.write(call, Right::Own, move |tx| {
-        for one in bytes.chunks_exact(8 + 2 * DIMENSIONS) {
-            let (key, vectors) = one.split_at(8);
-            let (vector, closer) = vectors.split_at(DIMENSIONS);
+        for one in bytes.chunks_exact(8 + 2 * DIMENSIONS + TONES) {
+            let (key, rest) = one.split_at(8);
+            let (vector, rest) = rest.split_at(DIMENSIONS);
+            let (tone, closer) = rest.split_at(TONES);
             let key = i64::from_be_bytes(std::array::from_fn(|at| key[at]));
-            tx.keep_meaning(key, vector)?;
+            tx.keep_meaning(key, vector, tone)?;
             if closer.iter().any(|byte| *byte != 0) {
                 tx.keep_closer(key, closer)?;
             }
@@ -365,9 +372,10 @@ pub fn forget_meanings(app: &App, call: &Call) -> Result<(), Problem> {
 pub fn kept_meanings(app: &App, call: &Call) -> Result<Vec<u8>, Problem> {
     app.read(call, Right::Own, |rows| {
         let mut bytes = Vec::new();
-        rows.all_meanings(|key, vector, closer| {
+        rows.all_meanings(|key, vector, tone, closer| {
             bytes.extend(key.to_be_bytes());
             bytes.extend(vector);
+            bytes.extend(tone.unwrap_or(&[0; TONES]));
             bytes.extend(closer.unwrap_or(&[0; DIMENSIONS]));
         })?;
         Ok(bytes)

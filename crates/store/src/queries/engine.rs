@@ -208,13 +208,13 @@ impl Rows<'_> {
         Ok(self.connection.prepare_cached(sql)?.query_row([product.0], |row| row.get(0))?)
     }
 
-    /// The meaning of words, by their key, as it is kept.
+    /// The meaning of words and how they are said, by their key, as both are kept.
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn meaning(&self, key: i64) -> Result<Option<Vec<u8>>> {
-        let sql = "SELECT vector FROM meaning WHERE key = ?1";
-        Ok(self.connection.prepare_cached(sql)?.query_row([key], |row| row.get(0)).optional()?)
+    pub fn heard(&self, key: i64) -> Result<Option<(Vec<u8>, Vec<u8>)>> {
+        let sql = "SELECT vector, tone FROM meaning WHERE key = ?1 AND tone IS NOT NULL";
+        Ok(self.connection.prepare_cached(sql)?.query_row([key], |row| Ok((row.get(0)?, row.get(1)?))).optional()?)
     }
 
     /// The words of a product whose meaning was not looked at more closely yet: their keys, with an excerpt that holds them.
@@ -252,29 +252,32 @@ impl Rows<'_> {
         Ok(())
     }
 
-    /// Calls this for each meaning that is kept, and for what it is seen more closely, where that is known.
+    /// Calls this for each meaning that is kept, for how its words are said, and for what it is seen more closely, where those are
+    /// known.
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn all_meanings(&self, mut each: impl FnMut(i64, &[u8], Option<&[u8]>)) -> Result<()> {
-        let mut statement = self.connection.prepare_cached("SELECT key, vector, closer FROM meaning ORDER BY key")?;
+    pub fn all_meanings(&self, mut each: impl FnMut(i64, &[u8], Option<&[u8]>, Option<&[u8]>)) -> Result<()> {
+        let sql = "SELECT key, vector, tone, closer FROM meaning ORDER BY key";
+        let mut statement = self.connection.prepare_cached(sql)?;
         let mut rows = statement.query([])?;
         while let Some(row) = rows.next()? {
             let bytes = |at: usize| Ok::<_, rusqlite::Error>(row.get_ref(at)?.as_blob_or_null()?);
-            each(row.get(0)?, bytes(1)?.unwrap_or_default(), bytes(2)?);
+            each(row.get(0)?, bytes(1)?.unwrap_or_default(), bytes(2)?, bytes(3)?);
         }
         Ok(())
     }
 }
 
 impl Tx<'_> {
-    /// Keeps the meaning of words.
+    /// Keeps the meaning of words and how they are said.
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn keep_meaning(&mut self, key: i64, vector: &[u8]) -> Result<()> {
-        let sql = "INSERT OR IGNORE INTO meaning(key, vector) VALUES (?1, ?2)";
-        self.rows().connection.prepare_cached(sql)?.execute(params![key, vector])?;
+    pub fn keep_meaning(&mut self, key: i64, vector: &[u8], tone: &[u8]) -> Result<()> {
+        let sql = "INSERT INTO meaning(key, vector, tone) VALUES (?1, ?2, ?3)
+            ON CONFLICT (key) DO UPDATE SET tone = excluded.tone WHERE tone IS NULL";
+        self.rows().connection.prepare_cached(sql)?.execute(params![key, vector, tone])?;
         Ok(())
     }
 
