@@ -207,7 +207,7 @@ def main(model, tokenizer, folder, tweets, own, target, golden):
     tokenizer.enable_truncation(LENGTHS[-1])
     rows = texts(folder, tweets, own)
     p = learn(weights, rows, [one.ids for one in tokenizer.encode_batch([row[0] for row in rows])])
-    # The kinds are only learned beside: they help to hear, and are told as well without (docs/methods/tone.md).
+    # The kinds are learned beside and told as well without, so they stay here (docs/methods/tone.md).
     named = {f"out.{end}": p["out"][end][: SHIPPED] for end in ("weight", "bias")}
     for at, one in enumerate(p["layers"], BELOW):
         for short, name in LAYER.items():
