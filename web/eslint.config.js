@@ -3,7 +3,7 @@ import a11y from 'eslint-plugin-vuejs-accessibility'
 import ts from 'typescript-eslint'
 
 export default ts.config(
-  { ignores: ['dist/', 'src/api/schema.gen.ts'] },
+  { ignores: ['dist/', 'src/api/*.gen.ts'] },
   ...ts.configs.recommended,
   ...pluginVue.configs['flat/recommended'],
   ...a11y.configs['flat/recommended'],

@@ -2,7 +2,8 @@ import { createRouter, createWebHistory, type RouteLocation, type RouteRecordRaw
 import type { Collection } from './api/collections'
 import type { ThingKind } from './api/client'
 import { placeOf } from './shared/selection'
-import { listOf, STAGE_OF } from './shared/tabs'
+import { COLLECTIONS } from './api/kinds.gen'
+import { listOf } from './shared/tabs'
 
 /** A stage opens with the collection that its work begins with. */
 const opens = (stage: string, collection: Collection): RouteRecordRaw => ({
@@ -60,7 +61,7 @@ const stages: RouteRecordRaw[] = [
   { path: 'handover/ready', name: 'ready', component: () => import('./features/handover/ReadyView.vue') },
   { path: 'handover/queue/:team(\\d+)?', name: 'queue', component: () => import('./features/handover/QueueView.vue') },
   {
-    path: `:stage(listen|decide|specify|plan)/:collection(${Object.keys(STAGE_OF).join('|')})`,
+    path: `:stage(listen|decide|specify|plan)/:collection(${COLLECTIONS.join('|')})`,
     name: 'collection',
     component: () => import('./features/collections/CollectionView.vue'),
   },

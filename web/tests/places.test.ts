@@ -3,7 +3,8 @@ import { test } from 'node:test'
 import type { ThingKind } from '@/api/client'
 import router from '@/router.ts?raw'
 import { placeOf, useSelection } from '@/shared/selection'
-import { DECIDE, LISTEN, listOf, NAMES, PLAN, SPECIFY, STAGE_OF, tabsOf, thingIn } from '@/shared/tabs'
+import { COLLECTIONS, KINDS } from '@/api/kinds.gen'
+import { DECIDE, LISTEN, listOf, PLAN, SPECIFY, tabsOf, thingIn } from '@/shared/tabs'
 import { commandsOf } from '@/shell/commands'
 import { STAGES } from '@/shell/stages'
 import { within } from './within'
@@ -11,8 +12,8 @@ import { within } from './within'
 const TABS = [...LISTEN, ...DECIDE, ...SPECIFY, ...PLAN]
 
 test('each collection stands on a tab of its stage, by its name', () => {
-  for (const collection of Object.keys(NAMES) as (keyof typeof NAMES)[]) {
-    const stage = STAGES.find((one) => one.path === STAGE_OF[collection])
+  for (const collection of COLLECTIONS) {
+    const stage = STAGES.find((one) => one.path === KINDS[collection].stage)
     ok(stage, collection)
     const tab = tabsOf(collection).find((one) => one.params?.collection === collection)
     equal(tab?.params?.stage, stage.path, collection)
@@ -23,7 +24,7 @@ test('each collection stands on a tab of its stage, by its name', () => {
 test('each place that tabs and things lead to is one of the addresses', () => {
   const known = new Set([...router.matchAll(/name: '([a-z-]+)'/g)].map((found) => found[1]))
   for (const tab of TABS) ok(known.has(tab.name), tab.name)
-  const kinds = [...Object.keys(NAMES), 'decision', 'result', 'product'] as ThingKind[]
+  const kinds = [...COLLECTIONS, 'decision', 'result', 'product'] as ThingKind[]
   for (const kind of kinds) ok(known.has(placeOf({ kind, id: 1 }, 1).name), kind)
 })
 

@@ -10,6 +10,7 @@ use serde_json::Value;
 use crate::run::{is_there, output, run, run_with, say, top};
 
 const DESCRIPTION: &str = "web/src/api/openapi.json";
+const KINDS: &str = "web/src/api/kinds.gen.ts";
 const TYPES: &str = "web/src/api/schema.gen.ts";
 /// The most that a first load may weigh, in bytes of compressed script and styles.
 const FIRST_LOAD: u64 = 250 * 1024;
@@ -199,6 +200,8 @@ pub(crate) fn generate() -> Result<(), String> {
     build(false)?;
     let description = output(&program(), &["openapi"])?;
     fs::write(top().join(DESCRIPTION), description).map_err(|fault| fault.to_string())?;
+    let kinds = output(&program(), &["kinds"])?;
+    fs::write(top().join(KINDS), kinds).map_err(|fault| fault.to_string())?;
     packages()?;
     run("web", "npx", &["--no-install", "openapi-typescript", "src/api/openapi.json", "-o", "src/api/schema.gen.ts"])
 }
@@ -206,13 +209,13 @@ pub(crate) fn generate() -> Result<(), String> {
 /// What is generated must be what is committed.
 fn drift() -> Result<(), String> {
     let read = |path: &str| fs::read(top().join(path)).map_err(|fault| format!("{path}: {fault}"));
-    let before = [DESCRIPTION, TYPES].map(read);
+    let before = [DESCRIPTION, TYPES, KINDS].map(read);
     generate()?;
-    let after = [DESCRIPTION, TYPES].map(read);
+    let after = [DESCRIPTION, TYPES, KINDS].map(read);
     if before == after {
         Ok(())
     } else {
-        Err("the API changed: commit what `cargo xtask generate` has just written".into())
+        Err("the API or a kind of thing changed: commit what `cargo xtask generate` has just written".into())
     }
 }
 

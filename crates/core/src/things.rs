@@ -6,83 +6,107 @@ use std::str::FromStr;
 use serde::{Deserialize, Serialize};
 
 macro_rules! kinds {
-    ($($variant:ident => $name:literal, $words:literal, $letter:expr;)*) => {
-        /// Every kind of thing that the ledger keeps. The name is also the name of its table.
+    ($($(#[$doc:meta])* $variant:ident,)*) => {
+        /// Every kind of thing that the ledger keeps. What each is, its description says (`kind::Description`).
         #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
         #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
         #[serde(rename_all = "snake_case")]
         pub enum ThingKind {
-            $(#[doc = $words] $variant,)*
+            $($(#[$doc])* $variant,)*
         }
 
         impl ThingKind {
             /// All kinds; a kind comes after those that its rows refer to.
             pub const ALL: &'static [ThingKind] = &[$(ThingKind::$variant),*];
-
-            /// The name in the store and the API.
-            #[must_use]
-            pub fn name(self) -> &'static str {
-                match self { $(ThingKind::$variant => $name),* }
-            }
-
-            /// The word for people.
-            #[must_use]
-            pub fn words(self) -> &'static str {
-                match self { $(ThingKind::$variant => $words),* }
-            }
-
-            /// The letter of its short reference, where it has one. A work item's depends on its level.
-            #[must_use]
-            pub fn letter(self) -> Option<char> {
-                match self { $(ThingKind::$variant => $letter),* }
-            }
         }
     };
 }
 
 kinds! {
-    Product => "product", "product", None;
-    Team => "team", "team", None;
-    TeamColumn => "team_column", "column", None;
-    Source => "source", "source", None;
-    Account => "account", "account", Some('A');
-    Person => "person", "person", Some('P');
-    FeedbackItem => "feedback_item", "feedback item", Some('F');
-    RequestForm => "request_form", "request form", None;
-    Request => "request", "request", Some('Q');
-    Excerpt => "excerpt", "excerpt", Some('X');
-    Finding => "finding", "finding", Some('N');
-    Objective => "objective", "objective", Some('O');
-    Measurement => "measurement", "measurement", None;
-    Idea => "idea", "idea", Some('I');
-    Increment => "increment", "increment", Some('K');
-    Competitor => "competitor", "competitor", None;
-    Capability => "capability", "capability", None;
-    FoundPage => "found_page", "found page", None;
-    CompetitorNote => "competitor_note", "competitor note", None;
-    Decision => "decision", "decision", None;
-    ScoringModel => "scoring_model", "scoring model", None;
-    Estimate => "estimate", "estimate", None;
-    Prioritisation => "prioritisation", "prioritisation", None;
-    Activity => "activity", "activity", None;
-    Step => "step", "step", None;
-    Release => "release", "release", Some('R');
-    WorkItem => "work_item", "work item", None;
-    Criterion => "criterion", "acceptance criterion", None;
-    Result => "result", "result", Some('M');
-    Link => "link", "link", None;
-    Study => "study", "study", None;
-    Document => "document", "requirements document", Some('D');
-    Sprint => "sprint", "sprint", None;
-    Page => "page", "page", None;
-    Field => "field", "field", None;
-    View => "view", "view", None;
-    Channel => "channel", "channel", None;
-    Term => "term", "term", None;
-    Checking => "checking", "checking", None;
-    Membership => "membership", "membership", None;
-    Comment => "comment", "comment", None;
-    Rule => "rule", "rule", None;
+    /// product
+    Product,
+    /// team
+    Team,
+    /// column
+    TeamColumn,
+    /// source
+    Source,
+    /// account
+    Account,
+    /// person
+    Person,
+    /// study
+    Study,
+    /// feedback item
+    FeedbackItem,
+    /// request form
+    RequestForm,
+    /// request
+    Request,
+    /// excerpt
+    Excerpt,
+    /// finding
+    Finding,
+    /// objective
+    Objective,
+    /// measurement
+    Measurement,
+    /// idea
+    Idea,
+    /// increment
+    Increment,
+    /// competitor
+    Competitor,
+    /// capability
+    Capability,
+    /// found page
+    FoundPage,
+    /// competitor note
+    CompetitorNote,
+    /// decision
+    Decision,
+    /// scoring model
+    ScoringModel,
+    /// estimate
+    Estimate,
+    /// prioritisation
+    Prioritisation,
+    /// activity
+    Activity,
+    /// step
+    Step,
+    /// release
+    Release,
+    /// work item
+    WorkItem,
+    /// acceptance criterion
+    Criterion,
+    /// result
+    Result,
+    /// link
+    Link,
+    /// requirements document
+    Document,
+    /// sprint
+    Sprint,
+    /// page
+    Page,
+    /// field
+    Field,
+    /// view
+    View,
+    /// channel
+    Channel,
+    /// term
+    Term,
+    /// checking
+    Checking,
+    /// membership
+    Membership,
+    /// comment
+    Comment,
+    /// rule
+    Rule,
 }
 
 /// A word with its article at the beginning of a sentence: "An idea", "A release".
@@ -300,21 +324,6 @@ ids! {
     CommentId of Comment;
     /// What runs by itself.
     RuleId of Rule;
-}
-
-/// What is being managed. A workspace holds several.
-#[derive(Debug, Clone, PartialEq, Eq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Product {
-    /// Its number.
-    pub id: ProductId,
-    /// Its revision.
-    pub rev: i64,
-    /// Its name.
-    pub name: String,
-    /// The scoring model that it ranks by: the name of one that comes with the product, or the number of one of its own.
-    #[serde(default)]
-    pub model: Option<String>,
 }
 
 #[cfg(test)]

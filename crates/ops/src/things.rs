@@ -37,29 +37,15 @@ pub struct LinkEnds {
     pub to: Thing,
 }
 
-/// The right that it takes to change a kind of thing.
-#[must_use]
-pub fn right_for(kind: ThingKind) -> Right {
-    match kind {
-        ThingKind::FeedbackItem
-        | ThingKind::Excerpt
-        | ThingKind::Finding
-        | ThingKind::Account
-        | ThingKind::Person
-        | ThingKind::Study => Right::Listen,
-        _ => Right::Edit,
-    }
-}
-
-/// The right that it takes to set some fields: to put a finding behind an idea is more than to listen.
-pub(crate) fn right_to_set<'a>(kind: ThingKind, mut names: impl Iterator<Item = &'a String>) -> Right {
-    let decides = |name: &String| {
-        let link = Collection::of(kind).and_then(|collection| line_link(collection, name));
-        link.is_some_and(|link| {
-            link.kind != LinkKind::TakesPart && (link.to != Collection::Finding || kind != ThingKind::Excerpt)
-        })
+/// The right that it takes to set some fields. A link takes the right to change what it leads to: to put a finding behind an
+/// idea is more than to listen.
+pub(crate) fn right_to_set<'a>(kind: ThingKind, names: impl Iterator<Item = &'a String>) -> Right {
+    let collection = Collection::of(kind);
+    let right = |name: &String| match collection.and_then(|collection| line_link(collection, name)) {
+        Some(link) if link.forward => link.to.kind().right_to_change(),
+        _ => kind.right_to_change(),
     };
-    if names.any(decides) { Right::Edit } else { right_for(kind) }
+    names.map(right).max().unwrap_or(kind.right_to_change())
 }
 
 /// Makes sure that whoever asks may know of a thing: what somebody else keeps for themselves is as if it were not there.
@@ -104,46 +90,17 @@ pub(crate) fn follow(tx: &mut Tx<'_>, thing: Thing) -> Result<(), Problem> {
     Ok(())
 }
 
-/// Kinds that a person may remove. The rest goes by undoing what brought it.
-const REMOVABLE: [ThingKind; 25] = [
-    ThingKind::Excerpt,
-    ThingKind::Finding,
-    ThingKind::Objective,
-    ThingKind::Measurement,
-    ThingKind::Idea,
-    ThingKind::Increment,
-    ThingKind::ScoringModel,
-    ThingKind::Prioritisation,
-    ThingKind::RequestForm,
-    ThingKind::Competitor,
-    ThingKind::Capability,
-    ThingKind::FoundPage,
-    ThingKind::CompetitorNote,
-    ThingKind::WorkItem,
-    ThingKind::Criterion,
-    ThingKind::Activity,
-    ThingKind::Step,
-    ThingKind::Release,
-    ThingKind::Result,
-    ThingKind::Study,
-    ThingKind::Document,
-    ThingKind::Sprint,
-    ThingKind::Page,
-    ThingKind::Term,
-    ThingKind::Rule,
-];
-
 /// Removes a thing with what cannot be without it: an epic's stories, an idea's decisions. Undo brings all of it back.
 ///
 /// # Errors
 /// Where the kind cannot be removed by hand, or the thing was changed since.
 pub fn remove(app: &App, call: &Call, thing: Thing, rev: i64) -> Result<Saved, Problem> {
-    if !REMOVABLE.contains(&thing.kind) {
+    let Some(right) = thing.kind.description().rights.remove else {
         let words =
             format!("{} is not removed by itself. Undo the change that brought it.", with_article(thing.kind.words()));
         return Err(Problem::refused("not-removable", words));
-    }
-    app.save(call, right_for(thing.kind), move |tx| {
+    };
+    app.save(call, right, move |tx| {
         tx.expect(thing, rev)?;
         tx.label(format!("removed {}", name_of(&tx.rows(), thing)));
         tx.remove(thing)?;
@@ -222,9 +179,9 @@ pub fn unlink(app: &App, call: &Call, ends: LinkEnds) -> Result<Saved, Problem> 
     })
 }
 
+/// A link takes the right to change what it leads to.
 fn link_right(ends: LinkEnds) -> Right {
-    use ThingKind::{Account, Excerpt, Finding, Person, Study};
-    if matches!(ends.to.kind, Excerpt | Finding | Person | Account | Study) { Right::Listen } else { Right::Edit }
+    ends.to.kind.right_to_change()
 }
 
 fn check_initiative(rows: &Rows<'_>, id: WorkItemId) -> Result<(), Problem> {

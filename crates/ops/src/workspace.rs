@@ -2,7 +2,8 @@
 
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::things::{Product, ProductId};
+use iron_kite_core::things::ProductId;
+use iron_kite_core::workspace::Product;
 use serde::Serialize;
 use utoipa::ToSchema;
 

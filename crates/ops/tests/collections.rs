@@ -576,3 +576,23 @@ fn excerpts_are_narrowed_by_their_item_and_findings_by_who_is_behind_them() {
     assert_eq!(found(Collection::Finding, json!({ "field": "segments", "operator": "empty" })), ["N2"]);
     assert_eq!(iron_kite_store::verify(w.dir.path()).unwrap().faults, Vec::<String>::new());
 }
+
+#[test]
+fn fields_are_offered_to_be_edited_as_far_as_a_role_may() {
+    let w = workspace();
+    let editable = |role: Role, collection: Collection| -> Vec<String> {
+        let fields = collections::fields(&w.app, &w.person(role), collection).unwrap();
+        assert!(fields.iter().all(|field| !(field.editable && field.withheld)));
+        fields.into_iter().filter(|field| field.editable).map(|field| field.name).collect()
+    };
+    for collection in Collection::ALL.iter().copied() {
+        assert_eq!(editable(Role::Viewer, collection), Vec::<String>::new(), "{collection}");
+        let all = editable(Role::Owner, collection);
+        assert_eq!(editable(Role::Editor, collection), all, "{collection}");
+        assert!(editable(Role::Contributor, collection).iter().all(|name| all.contains(name)), "{collection}");
+    }
+    // Whoever listens says what people mean, and not what follows from it.
+    let listens = editable(Role::Contributor, Collection::Finding);
+    assert!(listens.contains(&"title".to_owned()) && !listens.contains(&"ideas".to_owned()), "{listens:?}");
+    assert_eq!(editable(Role::Contributor, Collection::Idea), Vec::<String>::new());
+}

@@ -16,8 +16,8 @@ use actix_web::{Error, HttpMessage, ResponseError, web};
 use futures_util::stream::{Stream, StreamExt, unfold};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
+use iron_kite_core::things::ThingKind;
 use iron_kite_ops::Actor;
-use iron_kite_ops::things::right_for;
 use serde_json::Value;
 use tokio::sync::{OwnedSemaphorePermit, Semaphore};
 use tokio::time::{sleep, timeout};
@@ -101,7 +101,7 @@ impl Asks {
         let ask = self.found(method, path).map(|(_, ask)| *ask)?;
         let kind = ask.kind.and_then(|at| path.split('/').nth(at)?.parse().ok());
         Some(match kind {
-            Some(kind) => Ask { role: Some(right_for(kind).least()), ..ask },
+            Some(kind) => Ask { role: Some(ThingKind::right_to_change(kind).least()), ..ask },
             None => ask,
         })
     }

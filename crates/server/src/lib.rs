@@ -31,6 +31,7 @@ mod floods;
 mod fresh;
 mod guard;
 mod health;
+mod kinds;
 mod live;
 mod memory;
 mod outside;

@@ -8,7 +8,8 @@
 use std::collections::BTreeSet;
 use std::sync::Arc;
 
-use iron_kite_core::listen::{Prose, Said, holds, is_said, is_telling, prose};
+use iron_kite_core::kind::Prose;
+use iron_kite_core::listen::{Said, holds, is_telling};
 use iron_kite_core::things::{Thing, ThingKind};
 use rusqlite::functions::FunctionFlags;
 use rusqlite::{Connection, OptionalExtension, params};
@@ -18,6 +19,7 @@ use crate::error::{Error, Result};
 use crate::ledger::ChangeSetId;
 use crate::queries::notices::NO_NOTICE;
 use crate::rows::Rows;
+use crate::words;
 use crate::writer::Tx;
 
 /// What an erasure touched.
@@ -105,7 +107,7 @@ impl Rows<'_> {
     /// Where a name stands but in what is erased anyway: so many places, and how many more.
     fn places_of(&self, person: i64, name: &str, most: usize) -> Result<(Vec<(NamePlace, String)>, usize)> {
         let (mut places, mut more) = (Vec::new(), 0);
-        let all = ThingKind::ALL.iter().flat_map(|kind| prose(*kind).iter().map(move |one| (*kind, *one)));
+        let all = ThingKind::ALL.iter().flat_map(|kind| kind.description().prose.iter().map(move |one| (*kind, *one)));
         for (kind, one) in all.filter(|(_, one)| one.is_of_people()) {
             let column = one.column();
             let theirs = match kind {
@@ -203,10 +205,10 @@ impl Tx<'_> {
         }
         self.forget_meanings()?;
         // Marks of what was taken out of an index stay in it until it is made anew.
+        words::fill(connection)?;
         connection.execute_batch(
             "INSERT INTO feedback_words(feedback_words) VALUES ('rebuild');
              INSERT INTO item_letters(item_letters) VALUES ('rebuild');
-             INSERT INTO thing_words(thing_words) VALUES ('rebuild');
              INSERT INTO unfinished(what, told) SELECT 'letters', json_group_array(l.id) FROM temp.letters l
                LEFT JOIN message m ON m.id = l.id WHERE m.id IS NULL OR m.subject <> l.subject OR m.body <> l.body;
              INSERT INTO unfinished(what) VALUES ('clean');
@@ -334,7 +336,7 @@ fn remove_marked(connection: &Connection) -> Result<i64> {
 fn all_prose() -> impl Iterator<Item = (String, Option<ThingKind>, Prose)> {
     let things = ThingKind::ALL
         .iter()
-        .flat_map(|kind| prose(*kind).iter().map(|one| (kind.name().to_owned(), Some(*kind), *one)));
+        .flat_map(|kind| kind.description().prose.iter().map(|one| (kind.name().to_owned(), Some(*kind), *one)));
     things.chain(BESIDE.iter().map(|(table, one)| ((*table).to_owned(), None, *one)))
 }
 
@@ -400,7 +402,8 @@ fn in_ledger(
 /// Covers a name in one place, now and in its history.
 fn cover_place(connection: &Connection, place: &NamePlace, name: &str) -> Result<i64> {
     let (kind, id) = (place.thing.kind, place.thing.id);
-    let Some(one) = prose(kind).iter().find(|one| one.column() == place.column && one.is_of_people()) else {
+    let Some(one) = kind.description().prose.iter().find(|one| one.column() == place.column && one.is_of_people())
+    else {
         return Err(Error::Refused(format!("a {} has no words in {}", kind.words(), place.column)));
     };
     let (column, way) = (one.column(), way(*one));
@@ -431,7 +434,7 @@ fn without_copies(connection: &Connection, said: Said) -> Result<i64> {
         })?;
     }
     let mut covered = 0;
-    for (table, kind, one) in all_prose().filter(|(_, kind, _)| kind.is_none_or(|kind| !is_said(kind))) {
+    for (table, kind, one) in all_prose().filter(|(_, kind, _)| kind.is_none_or(|kind| !kind.description().is_said)) {
         let (column, way) = (one.column(), way(one));
         let sql = format!(
             "UPDATE {table} SET {column} = kite_uncopied{way}({column}) WHERE kite_uncopied{way}({column}) IS NOT NULL"

@@ -2,8 +2,8 @@
 //! by what way. From it come history, undo and redo, and live updates.
 
 use std::collections::BTreeSet;
-use std::sync::Arc;
-use std::sync::atomic::{AtomicI64, AtomicU64, Ordering};
+use std::sync::atomic::{AtomicI64, Ordering};
+use std::sync::{Arc, Mutex, MutexGuard, PoisonError};
 
 use iron_kite_core::things::{Thing, ThingKind};
 use rusqlite::functions::FunctionFlags;
@@ -90,16 +90,21 @@ pub enum UndoRefused {
 #[derive(Debug, Default)]
 pub(crate) struct Present {
     set: AtomicI64,
-    touched: AtomicU64,
-    changes: AtomicU64,
+    touched: Mutex<Touched>,
+}
+
+/// What was written in a set so far.
+#[derive(Debug, Clone, Default)]
+pub(crate) struct Touched {
+    kinds: BTreeSet<ThingKind>,
+    changes: u64,
 }
 
 impl Present {
     /// Begins a set; 0 stands for "no ledger", used when a whole workspace comes in with its own.
     pub(crate) fn begin(&self, set: ChangeSetId) {
         self.go_on(set);
-        self.touched.store(0, Ordering::Relaxed);
-        self.changes.store(0, Ordering::Relaxed);
+        *self.so_far() = Touched::default();
     }
 
     /// Goes on with a set, with what it changed so far, or with no ledger.
@@ -112,21 +117,23 @@ impl Present {
     }
 
     /// How far the set is, to come back to.
-    pub(crate) fn mark(&self) -> (u64, u64) {
-        (self.touched.load(Ordering::Relaxed), self.changes.load(Ordering::Relaxed))
+    pub(crate) fn mark(&self) -> Touched {
+        self.so_far().clone()
     }
 
     /// Comes back to where the set was: what was written since is not there any more.
-    pub(crate) fn back_to(&self, (touched, changes): (u64, u64)) {
-        self.touched.store(touched, Ordering::Relaxed);
-        self.changes.store(changes, Ordering::Relaxed);
+    pub(crate) fn back_to(&self, mark: Touched) {
+        *self.so_far() = mark;
     }
 
     /// How many rows were changed in this set, and the kinds of them.
     pub(crate) fn touched(&self) -> (u64, Vec<ThingKind>) {
-        let bits = self.touched.load(Ordering::Relaxed);
-        let kinds = ThingKind::ALL.iter().enumerate().filter(|(bit, _)| bits >> bit & 1 == 1).map(|(_, kind)| *kind);
-        (self.changes.load(Ordering::Relaxed), kinds.collect())
+        let so_far = self.so_far();
+        (so_far.changes, so_far.kinds.iter().copied().collect())
+    }
+
+    fn so_far(&self) -> MutexGuard<'_, Touched> {
+        self.touched.lock().unwrap_or_else(PoisonError::into_inner)
     }
 }
 
@@ -137,19 +144,20 @@ pub(crate) fn attach(connection: &Connection, shape: &Shape) -> Result<Arc<Prese
     let seen = Arc::clone(&present);
     let flags = FunctionFlags::SQLITE_UTF8;
     connection.create_scalar_function("kite_set", 1, flags, move |context| {
-        let bit: u32 = context.get(0)?;
-        seen.touched.fetch_or(1 << bit, Ordering::Relaxed);
-        seen.changes.fetch_add(1, Ordering::Relaxed);
+        let mut so_far = seen.so_far();
+        let place = usize::try_from(context.get::<i64>(0)?).unwrap_or(usize::MAX);
+        so_far.kinds.extend(ThingKind::ALL.get(place));
+        so_far.changes += 1;
         Ok(seen.set.load(Ordering::Relaxed))
     })?;
     let on = Arc::clone(&present);
     connection.create_scalar_function("kite_on", 0, flags, move |_| Ok(on.set.load(Ordering::Relaxed) > 0))?;
-    for (bit, kind) in ThingKind::ALL.iter().enumerate() {
+    for (place, kind) in ThingKind::ALL.iter().enumerate() {
         let old = shape.ledger_json(*kind, "OLD.");
         let new = shape.ledger_json(*kind, "NEW.");
         let record = |row: &str, before: &str, after: &str| {
             format!(
-                "INSERT INTO change(set_id, kind, row_id, before, after) VALUES (kite_set({bit}), '{kind}', {row}.id, {before}, {after});"
+                "INSERT INTO change(set_id, kind, row_id, before, after) VALUES (kite_set({place}), '{kind}', {row}.id, {before}, {after});"
             )
         };
         connection.execute_batch(&format!(

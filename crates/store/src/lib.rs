@@ -24,6 +24,7 @@ mod rows;
 mod shape;
 mod upkeep;
 mod verify;
+mod words;
 mod writer;
 
 use std::path::{Path, PathBuf};

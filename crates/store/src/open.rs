@@ -46,6 +46,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0031_went_out.sql")),
     M::up(include_str!("../migrations/0032_work_listed.sql")),
     M::up(include_str!("../migrations/0033_tone.sql")),
+    M::up(include_str!("../migrations/0034_words.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

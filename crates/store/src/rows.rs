@@ -1,7 +1,7 @@
 //! Rows of any kind, as typed records or as JSON. One way to read, add, change and remove them all.
 
 use iron_kite_core::fields::check_held;
-use iron_kite_core::listen::{Prose, prose};
+use iron_kite_core::kind::Prose;
 use iron_kite_core::things::{Thing, ThingKind};
 use rusqlite::types::{ToSqlOutput, Value as Sql};
 use rusqlite::{Connection, OptionalExtension, Params, ToSql};
@@ -64,9 +64,11 @@ macro_rules! records {
     };
 }
 
-use iron_kite_core::{decide, fields, handover, learn, listen, map, plan, rules, specify, talk, text, things, trace};
+use iron_kite_core::{
+    decide, fields, handover, learn, listen, map, plan, rules, specify, talk, text, trace, workspace,
+};
 records! {
-    things::Product => Product,
+    workspace::Product => Product,
     listen::Source => Source,
     listen::Account => Account,
     listen::Person => Person,
@@ -245,7 +247,7 @@ fn check_row(kind: ThingKind, json: &str) -> std::result::Result<(), String> {
     let row: Value = serde_json::from_str(json).map_err(|fault| fault.to_string())?;
     check_record(kind, &row).map_err(|fault| fault.to_string())?;
     let Some(columns) = row.as_object() else { return Err("it is no row".into()) };
-    for column in prose(kind).iter().filter(|column| !matches!(column, Prose::Text(_))) {
+    for column in kind.description().prose.iter().filter(|column| !matches!(column, Prose::Text(_))) {
         if let Some(held) = columns.get(column.column()).and_then(Value::as_str) {
             serde_json::from_str::<IgnoredAny>(held).map_err(|fault| format!("{}: {fault}", column.column()))?;
         }

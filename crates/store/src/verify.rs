@@ -15,6 +15,7 @@ use crate::open;
 use crate::queries::files::{Digester, PART};
 use crate::rows::Rows;
 use crate::shape::{Shape, content_sql};
+use crate::words;
 
 /// What a verification found. Sound where nothing is listed.
 #[derive(Debug, Clone, Default, PartialEq, Eq, Serialize)]
@@ -42,7 +43,7 @@ pub fn verify(dir: &Path) -> Result<VerifyReport> {
     let connection = open::looking(&path)?;
     let mut report = VerifyReport::default();
     look(&mut report, "the database", |report| pages(&connection, report));
-    look(&mut report, "the full-text index", |report| words(&connection, report));
+    look(&mut report, "the full-text index", |report| in_a_copy(&connection, report));
     look(&mut report, "the schema", |report| {
         look_through(&Rows::new(&connection, &Shape::read(&connection)?), report);
         Ok(())
@@ -63,6 +64,7 @@ fn look_through(rows: &Rows<'_>, report: &mut VerifyReport) {
     look(report, "records", |report| records(rows, report));
     look(report, "what points at what", |report| foreign_keys(connection, report));
     look(report, "what is kept side by side", |report| side_by_side(connection, report));
+    look(report, "what search looks through", |report| words_of_things(connection, report));
     look(report, "files", |report| files(connection, report));
     for kind in ThingKind::ALL {
         look(report, kind.words(), |report| ledger_of(connection, rows.shape, *kind, report));
@@ -170,11 +172,28 @@ const INDEXES: [(&str, &str); 3] =
 
 /// To look at an index is a write for SQLite, so it is done in a copy: a file without a name, which is nobody else's and goes
 /// when it is closed.
-fn words(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
+fn in_a_copy(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
     let mut copied = Connection::open("")?;
     functions::add(&copied)?;
     Backup::new(connection, &mut copied)?.step(-1)?;
     indexes(&copied, report)
+}
+
+/// The index of things holds what they say, unless another program made it: then it is made anew when this one opens it.
+fn words_of_things(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
+    if !words::is_by_descriptions(connection)? {
+        return Ok(());
+    }
+    let (held, said) = ("SELECT rowid, kind, thing_id, title, body FROM thing_words", words::all_said());
+    let differs: i64 = connection.query_row(
+        &format!("SELECT (SELECT count(*) FROM ({held} EXCEPT SELECT * FROM ({said}))) + (SELECT count(*) FROM (SELECT * FROM ({said}) EXCEPT {held}))"),
+        [],
+        |row| row.get(0),
+    )?;
+    if differs > 0 {
+        report.faults.push(format!("{differs} rows of the full-text index do not match what the things say"));
+    }
+    Ok(())
 }
 
 fn indexes(connection: &Connection, report: &mut VerifyReport) -> Result<()> {

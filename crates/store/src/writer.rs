@@ -6,6 +6,7 @@ use std::sync::mpsc::{Receiver, SyncSender, TrySendError, sync_channel};
 use std::sync::{Arc, Mutex, PoisonError};
 use std::thread;
 
+use iron_kite_core::kind::{OnRemoval, Relation};
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{Thing, ThingKind};
 use rusqlite::{Connection, params};
@@ -16,6 +17,7 @@ use crate::error::{Error, Result, is_full};
 use crate::ledger::{self, ChangeSetId, Part, Present, Undo, UndoRefused, Way};
 use crate::rows::Rows;
 use crate::shape::Shape;
+use crate::words;
 
 /// So many writes may wait; one more is refused as busy.
 const QUEUE: usize = 1_024;
@@ -75,6 +77,7 @@ pub(crate) struct Writer {
 impl Writer {
     pub(crate) fn start(connection: Connection, shape: Arc<Shape>) -> Result<Self> {
         let present = ledger::attach(&connection, &shape)?;
+        words::attach(&connection)?;
         let (queue, jobs) = sync_channel(QUEUE);
         let listeners = Arc::new(Mutex::new(Vec::new()));
         let hears = Arc::clone(&listeners);
@@ -241,43 +244,6 @@ fn finish(connection: &Connection, answers: Vec<Answer>, hears: &Mutex<Vec<Liste
     }
 }
 
-/// What hangs on a row by a foreign key, and what becomes of it when the row is removed.
-enum Hangs {
-    /// It is removed too.
-    Goes,
-    /// It stays without the row.
-    Stays,
-}
-
-/// Removal by hand instead of by the schema, so that each row passes through the ledger with its rev.
-const HANGS: &[(ThingKind, ThingKind, &str, Hangs)] = &[
-    (ThingKind::WorkItem, ThingKind::Criterion, "story_id", Hangs::Goes),
-    (ThingKind::WorkItem, ThingKind::WorkItem, "parent_id", Hangs::Goes),
-    (ThingKind::Activity, ThingKind::Step, "activity_id", Hangs::Goes),
-    (ThingKind::Step, ThingKind::WorkItem, "step_id", Hangs::Stays),
-    (ThingKind::Release, ThingKind::WorkItem, "release_id", Hangs::Stays),
-    (ThingKind::Release, ThingKind::Result, "release_id", Hangs::Stays),
-    (ThingKind::Study, ThingKind::FeedbackItem, "study_id", Hangs::Stays),
-    (ThingKind::Objective, ThingKind::Measurement, "objective_id", Hangs::Goes),
-    (ThingKind::Objective, ThingKind::Objective, "parent_id", Hangs::Stays),
-    (ThingKind::Page, ThingKind::Page, "parent_id", Hangs::Goes),
-    (ThingKind::Competitor, ThingKind::CompetitorNote, "competitor_id", Hangs::Goes),
-    (ThingKind::Competitor, ThingKind::FoundPage, "competitor_id", Hangs::Stays),
-    (ThingKind::Capability, ThingKind::CompetitorNote, "capability_id", Hangs::Stays),
-    (ThingKind::FoundPage, ThingKind::CompetitorNote, "page_id", Hangs::Goes),
-    (ThingKind::RequestForm, ThingKind::Request, "form_id", Hangs::Stays),
-    (ThingKind::FeedbackItem, ThingKind::Request, "item_id", Hangs::Goes),
-    (ThingKind::Increment, ThingKind::WorkItem, "increment_id", Hangs::Stays),
-    (ThingKind::Increment, ThingKind::Result, "increment_id", Hangs::Stays),
-    (ThingKind::Idea, ThingKind::Increment, "idea_id", Hangs::Goes),
-    (ThingKind::Idea, ThingKind::Decision, "idea_id", Hangs::Goes),
-    (ThingKind::Idea, ThingKind::Estimate, "idea_id", Hangs::Goes),
-    (ThingKind::Idea, ThingKind::Result, "idea_id", Hangs::Goes),
-    (ThingKind::Excerpt, ThingKind::Checking, "excerpt_id", Hangs::Goes),
-    (ThingKind::Comment, ThingKind::Comment, "reply_to", Hangs::Goes),
-    (ThingKind::Team, ThingKind::Membership, "team_id", Hangs::Goes),
-];
-
 impl<'a> Tx<'a> {
     /// What was written so far and what was there before.
     #[must_use]
@@ -340,14 +306,17 @@ impl<'a> Tx<'a> {
         for comment in self.ids(talk, params![thing.kind.name(), thing.id])? {
             self.remove(Thing::new(ThingKind::Comment, comment))?;
         }
-        for (_, child, column, hangs) in HANGS.iter().filter(|(parent, ..)| *parent == thing.kind) {
+        // By hand instead of by the schema, so that each row passes through the ledger with its rev.
+        for (child, Relation { column, on_removal, .. }) in thing.kind.pointed_at_by() {
+            if *on_removal == OnRemoval::Forbids {
+                continue;
+            }
             for id in self.ids(&format!("SELECT id FROM {child} WHERE {column} = ?1"), [thing.id])? {
-                let child = Thing::new(*child, id);
-                match hangs {
-                    Hangs::Goes => self.remove(child)?,
-                    Hangs::Stays => {
-                        self.rows.update(child, &Map::from_iter([((*column).to_owned(), Value::Null)]))?;
-                    }
+                let child = Thing::new(child, id);
+                if *on_removal == OnRemoval::Goes {
+                    self.remove(child)?;
+                } else {
+                    self.rows.update(child, &Map::from_iter([((*column).to_owned(), Value::Null)]))?;
                 }
             }
         }

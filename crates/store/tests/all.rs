@@ -3,6 +3,7 @@
 mod collections;
 mod engine;
 mod erase;
+mod kinds;
 mod ledger;
 mod roll_ups;
 mod side_by_side;

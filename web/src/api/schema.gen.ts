@@ -4313,6 +4313,8 @@ export interface components {
             rev?: number | null;
             /** @description What its values look like. */
             shape: components["schemas"]["Shape"];
+            /** @description Whether it may be edited in place, but not by whoever asks. */
+            withheld: boolean;
         };
         /** @description Where a field goes among those of its collection. */
         FieldPlace: {
@@ -7661,10 +7663,10 @@ export interface components {
             kind: components["schemas"]["ThingKind"];
         };
         /**
-         * @description Every kind of thing that the ledger keeps. The name is also the name of its table.
+         * @description Every kind of thing that the ledger keeps. What each is, its description says (`kind::Description`).
          * @enum {string}
          */
-        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "feedback_item" | "request_form" | "request" | "excerpt" | "finding" | "objective" | "measurement" | "idea" | "increment" | "competitor" | "capability" | "found_page" | "competitor_note" | "decision" | "scoring_model" | "estimate" | "prioritisation" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "study" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking" | "membership" | "comment" | "rule";
+        ThingKind: "product" | "team" | "team_column" | "source" | "account" | "person" | "study" | "feedback_item" | "request_form" | "request" | "excerpt" | "finding" | "objective" | "measurement" | "idea" | "increment" | "competitor" | "capability" | "found_page" | "competitor_note" | "decision" | "scoring_model" | "estimate" | "prioritisation" | "activity" | "step" | "release" | "work_item" | "criterion" | "result" | "link" | "document" | "sprint" | "page" | "field" | "view" | "channel" | "term" | "checking" | "membership" | "comment" | "rule";
         /** @description What a table came to. */
         ThingsRead: {
             /** @description How many things were added. */

@@ -2,7 +2,8 @@ import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 import type { Thing, ThingKind } from '@/api/client'
 import type { Collection } from '@/api/collections'
-import { listOf, STAGE_OF } from './tabs'
+import { COLLECTIONS } from '@/api/kinds.gen'
+import { listOf } from './tabs'
 
 /** The product and the selected thing, both held in the address, so that a link opens exactly what was seen. */
 export function useSelection() {
@@ -46,7 +47,7 @@ export function placeOf(thing: Thing, product: number) {
   // A decision is looked at among the ideas.
   const collection = thing.kind === 'decision' ? 'idea' : (thing.kind as Collection)
   const view: Record<string, string> = thing.kind === 'decision' ? { view: 'decisions' } : {}
-  if (!(collection in STAGE_OF))
+  if (!COLLECTIONS.includes(collection))
     return { ...listOf('finding', query), params: { ...listOf('finding').params, product } }
   const place = listOf(collection, { ...view, ...query })
   return { ...place, params: { ...place.params, product } }

@@ -1,28 +1,7 @@
 import type { Collection } from '@/api/collections'
+import { KINDS } from '@/api/kinds.gen'
 
 /** The views of the stages that share collections, by their tabs, and the places where things are looked at. */
-
-/** What each collection is called on its tab. */
-export const NAMES: Record<Collection, string> = {
-  feedback_item: 'Feedback',
-  excerpt: 'Excerpts',
-  finding: 'Findings',
-  person: 'People',
-  account: 'Accounts',
-  objective: 'Objectives',
-  idea: 'Ideas',
-  increment: 'Increments',
-  request: 'Requests',
-  request_form: 'Request forms',
-  competitor_note: 'Competitor notes',
-  work_item: 'Epics and stories',
-  release: 'Releases',
-  study: 'Studies',
-  document: 'Documents',
-  sprint: 'Sprints',
-  page: 'Pages',
-  term: 'Terms',
-}
 
 export interface Tab {
   name: string
@@ -30,32 +9,10 @@ export interface Tab {
   params?: Record<string, string | number>
 }
 
-/** The stage where a collection stands. */
-export const STAGE_OF: Record<Collection, string> = {
-  feedback_item: 'listen',
-  excerpt: 'listen',
-  finding: 'listen',
-  person: 'listen',
-  account: 'listen',
-  objective: 'decide',
-  idea: 'decide',
-  increment: 'decide',
-  request: 'decide',
-  request_form: 'decide',
-  competitor_note: 'decide',
-  work_item: 'specify',
-  release: 'plan',
-  study: 'listen',
-  document: 'specify',
-  sprint: 'plan',
-  page: 'specify',
-  term: 'listen',
-}
-
 /** The place of a collection; `query` may name a view and a thing. The product is that of the present address. */
 export const listOf = (collection: Collection, query: Record<string, string> = {}) => ({
   name: 'collection',
-  params: { stage: STAGE_OF[collection], collection },
+  params: { stage: KINDS[collection].stage, collection },
   query,
 })
 
@@ -63,10 +20,10 @@ export const listOf = (collection: Collection, query: Record<string, string> = {
 export const thingIn = (collection: Collection, id: number, view?: string) =>
   listOf(collection, { ...(view && { view }), at: `${collection}:${id}` })
 
-const list = (collection: Collection, label = NAMES[collection]): Tab => ({
+const list = (collection: Collection, label: string = KINDS[collection].heading): Tab => ({
   name: 'collection',
   label,
-  params: { stage: STAGE_OF[collection], collection },
+  params: { stage: KINDS[collection].stage, collection },
 })
 
 export const LISTEN: readonly Tab[] = [

@@ -2,7 +2,8 @@ import { onScopeDispose, watch } from 'vue'
 import { useRoute, type RouteLocationNormalizedLoaded } from 'vue-router'
 import { api } from '@/api/client'
 import { useSelection } from '@/shared/selection'
-import { NAMES, LISTEN, DECIDE, PLAN, SPECIFY } from '@/shared/tabs'
+import { KINDS } from '@/api/kinds.gen'
+import { LISTEN, DECIDE, PLAN, SPECIFY } from '@/shared/tabs'
 import type { Collection } from '@/api/collections'
 import { STAGES } from './stages'
 
@@ -15,7 +16,7 @@ const OFTEN = 10 * 60_000
 function titleOf(route: RouteLocationNormalizedLoaded): string {
   const stage = STAGES.find((one) => route.path.split('/')[3] === one.path)?.label ?? ''
   const tab = [...LISTEN, ...DECIDE, ...SPECIFY, ...PLAN].find((one) => one.name === route.name && !one.params)
-  const name = route.name === 'collection' ? NAMES[route.params.collection as Collection] : (tab?.label ?? '')
+  const name = route.name === 'collection' ? KINDS[route.params.collection as Collection].heading : (tab?.label ?? '')
   const open = document.querySelector('[data-thing] h2, [data-work] h1')?.textContent?.trim()
   return [stage, name, open].filter(Boolean).join(' · ')
 }

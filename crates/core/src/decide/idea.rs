@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::kind::prelude::*;
 use crate::problem::Problem;
 use crate::specify::Moscow;
 use crate::things::{IdeaId, ProductId};
@@ -26,7 +27,7 @@ pub enum IdeaState {
 impl IdeaState {
     /// The name in the store and the API.
     #[must_use]
-    pub fn name(self) -> &'static str {
+    pub const fn name(self) -> &'static str {
         match self {
             IdeaState::Raw => "raw",
             IdeaState::Weighing => "weighing",
@@ -90,6 +91,46 @@ pub struct Idea {
     pub merged: Option<String>,
 }
 
+/// What this kind of thing is.
+pub(crate) const KIND: Description = Description {
+    name: "idea",
+    singular: "idea",
+    plural: "ideas",
+    letter: Some('I'),
+    stage: Stage::Decide,
+    list: Some(List { heading: "Ideas", title: "title" }),
+    product: WayToProduct::Column,
+    relations: &[Relation::to("product_id", ThingKind::Product)],
+    searched: Some(Searched::by(5, "title", &["problem", "guess", "known_by", "cost_of_nothing"])),
+    prose: &[
+        Prose::Text("title"),
+        Prose::Text("problem"),
+        Prose::Text("guess"),
+        Prose::Text("known_by"),
+        Prose::Text("cost_of_nothing"),
+        Prose::Values("own"),
+    ],
+    editable: &[
+        must("title", Holds::Line(TITLE)),
+        may("problem", Holds::Text(NOTE)),
+        may("guess", Holds::Text(NOTE)),
+        may("known_by", Holds::Text(NOTE)),
+        may("cost_of_nothing", Holds::Text(NOTE)),
+        may("reach", Holds::Number(0.0, HUGE)),
+        may("impact", Holds::Number(0.0, 10.0)),
+        may("confidence", Holds::Number(0.0, 1.0)),
+        may("effort", Holds::Number(0.1, 10_000.0)),
+        may("value", Holds::Number(0.0, 100.0)),
+        may("time_criticality", Holds::Number(0.0, 100.0)),
+        may("opportunity", Holds::Number(0.0, 100.0)),
+        may("moscow", Holds::OneOf(Moscow::names)),
+    ],
+    begins: &[("state", Initial::Is(IdeaState::Raw.name()))],
+    // Whoever may listen may suggest one.
+    rights: Rights { add: Adding::ByFields(Right::Listen), change: Right::Edit, remove: Some(Right::Edit) },
+    ..Description::BASE
+};
+
 /// What a decision says.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Serialize, Deserialize)]
 #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
@@ -99,34 +140,6 @@ pub enum Outcome {
     Chosen,
     /// It will not be done, for now.
     SetAside,
-}
-
-/// A decision as it was taken, with the score that it rested on.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Decision {
-    /// Its number.
-    pub id: i64,
-    /// Its revision.
-    pub rev: i64,
-    /// What was decided about.
-    pub idea_id: IdeaId,
-    /// What was decided.
-    pub outcome: Outcome,
-    /// Why.
-    pub reason: String,
-    /// The median of the score at that moment.
-    pub score: Option<f64>,
-    /// The person who decided.
-    pub decided_by: Option<i64>,
-    /// The day, `YYYY-MM-DD`.
-    pub decided_on: String,
-    /// The day on which to look at it again, `YYYY-MM-DD`.
-    #[serde(default)]
-    pub look_again_on: Option<String>,
-    /// What it rested on, as JSON; nothing for those of before it was kept.
-    #[serde(default)]
-    pub frozen: Option<String>,
 }
 
 /// What becomes of an idea by a decision.

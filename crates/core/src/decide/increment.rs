@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::kind::prelude::*;
 use crate::things::{IdeaId, IncrementId, ProductId};
 
 /// Where an increment stands.
@@ -26,7 +27,7 @@ impl IncrementState {
 
     /// The name in the store and the API.
     #[must_use]
-    pub fn name(self) -> &'static str {
+    pub const fn name(self) -> &'static str {
         match self {
             IncrementState::Planned => "planned",
             IncrementState::UnderWay => "under_way",
@@ -71,6 +72,42 @@ pub struct Increment {
     /// What else is to be known.
     pub note: Option<String>,
 }
+
+/// What this kind of thing is.
+pub(crate) const KIND: Description = Description {
+    name: "increment",
+    singular: "increment",
+    plural: "increments",
+    letter: Some('K'),
+    stage: Stage::Decide,
+    list: Some(List { heading: "Increments", title: "title" }),
+    product: WayToProduct::Column,
+    relations: &[
+        Relation::to("product_id", ThingKind::Product),
+        Relation::to("idea_id", ThingKind::Idea).field("idea_id").back("increments").goes().line(Line::Below),
+    ],
+    searched: Some(Searched::by(16, "title", &["shows", "measure", "note"])),
+    prose: &[
+        Prose::Text("title"),
+        Prose::Text("shows"),
+        Prose::Text("measure"),
+        Prose::Text("note"),
+        Prose::Values("own"),
+    ],
+    editable: &[
+        must("idea_id", Holds::Thing(ThingKind::Idea)),
+        must("title", Holds::Line(TITLE)),
+        may("shows", Holds::Text(NOTE)),
+        may("measure", Holds::Line(TITLE)),
+        may("effort", Holds::Number(0.1, 10_000.0)),
+        may("quarter", Holds::Quarter),
+        may("state", Holds::OneOf(IncrementState::names)),
+        may("note", Holds::Text(NOTE)),
+    ],
+    begins: &[("state", Initial::Is(IncrementState::Planned.name())), ("position", Initial::Last)],
+    rights: Rights::all(Right::Edit),
+    ..Description::BASE
+};
 
 /// A quarter in its one form, `2026 Q4`, as people write it: `Q4 2026`, `2026-q4`, `4/2026`.
 ///

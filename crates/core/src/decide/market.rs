@@ -4,7 +4,10 @@ use std::collections::BTreeMap;
 
 use serde::{Deserialize, Serialize};
 
-use crate::things::{CapabilityId, CompetitorId, FoundPageId, NoteId, ProductId};
+use super::capability::Capability;
+use super::competitor::Competitor;
+use super::competitor_note::CompetitorNote;
+use crate::things::{CapabilityId, CompetitorId, NoteId};
 
 /// How far an offer does something.
 #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
@@ -44,92 +47,6 @@ impl Offers {
             Offers::Fully => 1.0,
         }
     }
-}
-
-/// Somebody who offers people another way.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Competitor {
-    /// Its number.
-    pub id: CompetitorId,
-    /// Its revision.
-    pub rev: i64,
-    /// The product that it competes with.
-    pub product_id: ProductId,
-    /// What it is called.
-    pub name: String,
-    /// Where it is found.
-    pub address: Option<String>,
-    /// What else is to be known.
-    pub note: Option<String>,
-}
-
-/// Something that an offer may do for people.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Capability {
-    /// Its number.
-    pub id: CapabilityId,
-    /// Its revision.
-    pub rev: i64,
-    /// The product whose market it belongs to.
-    pub product_id: ProductId,
-    /// Its place in the comparison, ascending.
-    pub position: f64,
-    /// What people can do with it.
-    pub title: String,
-    /// How far our own product does it; nothing where nobody said.
-    pub offers: Option<Offers>,
-    /// What stands behind that.
-    pub note: Option<String>,
-}
-
-/// A page of somebody else's, as it was pasted, uploaded or found.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct FoundPage {
-    /// Its number.
-    pub id: FoundPageId,
-    /// Its revision.
-    pub rev: i64,
-    /// The product whose market it speaks of.
-    pub product_id: ProductId,
-    /// Whose it is.
-    pub competitor_id: Option<CompetitorId>,
-    /// What it is called.
-    pub title: String,
-    /// Where it was found.
-    pub address: Option<String>,
-    /// When, `YYYY-MM-DD`.
-    pub taken_on: String,
-    /// Its text. It is never changed, so that what is quoted from it stays there.
-    pub text: String,
-}
-
-/// A sourced remark about what somebody else's offer does.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct CompetitorNote {
-    /// Its number.
-    pub id: NoteId,
-    /// Its revision.
-    pub rev: i64,
-    /// The product whose market it is about.
-    pub product_id: ProductId,
-    /// Whose offer it is about.
-    pub competitor_id: CompetitorId,
-    /// What of it.
-    pub capability_id: Option<CapabilityId>,
-    /// How far the offer does that.
-    pub offers: Option<Offers>,
-    /// The remark; where it has a page, words of that page.
-    pub words: String,
-    /// The page that it quotes.
-    pub page_id: Option<FoundPageId>,
-    /// Where it comes from, where it has no page.
-    pub source: Option<String>,
-    /// The day, `YYYY-MM-DD`.
-    pub noted_on: String,
 }
 
 /// One competitor's cell in a row.
@@ -198,6 +115,7 @@ fn gap(ours: Option<Offers>, cells: &[MarketCell]) -> Option<f64> {
 #[cfg(test)]
 pub(crate) mod tests {
     use super::*;
+    use crate::things::ProductId;
     use proptest::prelude::*;
 
     pub(crate) fn capability(id: i64, title: &str, offers: Option<Offers>) -> Capability {

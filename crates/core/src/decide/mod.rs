@@ -1,37 +1,51 @@
 //! Decide: objectives, ideas and their steps, scores, and who and what stands behind an idea.
 
 mod alike;
+pub(crate) mod capability;
+pub(crate) mod competitor;
+pub(crate) mod competitor_note;
 mod course;
+pub(crate) mod decision;
 mod delivery;
 mod evidence;
-mod idea;
-mod increment;
+pub(crate) mod found_page;
+pub(crate) mod idea;
+pub(crate) mod increment;
 mod market;
 mod measured_table;
+pub(crate) mod measurement;
 mod merging;
-mod objective;
-mod request;
+pub(crate) mod objective;
+pub(crate) mod request;
+pub(crate) mod request_form;
 mod research;
 mod rice;
 mod rolled_up;
-mod scores;
+pub(crate) mod scores;
 mod serving;
 mod voices;
 
 pub use alike::{IdeaMeaning, LIKELY_SAME, likely_same};
+pub use capability::Capability;
+pub use competitor::Competitor;
+pub use competitor_note::CompetitorNote;
 pub use course::{Forecast, Goal, HOLDS, LEAST_DAYS, NoForecast, Point, ahead, forecast, share, straight};
+pub use decision::Decision;
 pub use delivery::{Delivery, Work};
 pub use evidence::{Behind, Grade, Graded, Shown, Verdict, Way, graded, way_of};
-pub use idea::{Decision, Idea, IdeaState, Outcome, after_estimate, decide};
+pub use found_page::FoundPage;
+pub use idea::{Idea, IdeaState, Outcome, after_estimate, decide};
 pub use increment::{Increment, IncrementState, quarter};
-pub use market::{Capability, Competitor, CompetitorNote, FoundPage, MarketCell, MarketRow, Offers, comparison};
+pub use market::{MarketCell, MarketRow, Offers, comparison};
 pub use measured_table::{MeasuredTable, read_measurements};
+pub use measurement::Measurement;
 pub use merging::merged;
-pub use objective::{Measurement, Objective, ObjectiveState};
+pub use objective::{Objective, ObjectiveState};
 pub use request::{
-    Asks, Filled, FormField, LONGEST_ANSWER, Proof, Request, RequestForm, RequestState, TRAP, became, called,
-    check_form, fill, first_fields,
+    Asks, Filled, FormField, LONGEST_ANSWER, Proof, Request, RequestState, TRAP, became, called, check_form, fill,
+    first_fields,
 };
+pub use request_form::RequestForm;
 pub use research::{ANSWERS, FoundPassage, PageName, Research, answering_passages, exact_passages, research_report};
 pub use rice::{Rice, rank, rice};
 pub use rolled_up::{RolledUp, TreeNode, roll_up};

@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::kind::prelude::*;
 use crate::things::{ObjectiveId, ProductId};
 
 /// Where an objective stands, as people say it.
@@ -92,20 +93,35 @@ pub struct Objective {
     pub note: Option<String>,
 }
 
-/// What was measured of an objective on a day. There is one a day.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Measurement {
-    /// Its number.
-    pub id: i64,
-    /// Its revision.
-    pub rev: i64,
-    /// The objective.
-    pub objective_id: ObjectiveId,
-    /// The day, `YYYY-MM-DD`.
-    pub taken_on: String,
-    /// What was measured, in the objective's unit.
-    pub value: f64,
-    /// What else is to be known.
-    pub note: Option<String>,
-}
+/// What this kind of thing is.
+pub(crate) const KIND: Description = Description {
+    name: "objective",
+    singular: "objective",
+    plural: "objectives",
+    letter: Some('O'),
+    stage: Stage::Decide,
+    list: Some(List { heading: "Objectives", title: "title" }),
+    product: WayToProduct::Column,
+    relations: &[
+        Relation::to("product_id", ThingKind::Product),
+        Relation::to("parent_id", ThingKind::Objective).field("parent_id").back("children").stays().line(Line::Below),
+    ],
+    searched: Some(Searched::by(4, "title", &["measure"])),
+    prose: &[Prose::Text("title"), Prose::Text("measure"), Prose::Text("note"), Prose::Values("own")],
+    editable: &[
+        must("title", Holds::Line(TITLE)),
+        must("measure", Holds::Line(TITLE)),
+        may("unit", Holds::Line(40)),
+        must("start_value", Holds::Number(-HUGE, HUGE)),
+        must("target_value", Holds::Number(-HUGE, HUGE)),
+        may("starts_on", Holds::Day),
+        may("due_on", Holds::Day),
+        may("weight", Holds::Number(0.0, 1_000.0)),
+        may("state", Holds::OneOf(ObjectiveState::names)),
+        may("parent_id", Holds::Thing(ThingKind::Objective)),
+        may("owner_id", Holds::Member),
+        may("note", Holds::Text(NOTE)),
+    ],
+    rights: Rights::all(Right::Edit),
+    ..Description::BASE
+};

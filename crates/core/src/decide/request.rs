@@ -5,6 +5,8 @@ use std::collections::{BTreeMap, BTreeSet};
 use serde::{Deserialize, Serialize};
 
 use super::IdeaState;
+use super::request_form::BY_FORM;
+use crate::kind::prelude::*;
 use crate::problem::Fault;
 use crate::things::{FormId, ItemId, ProductId, RequestId};
 
@@ -48,28 +50,6 @@ pub struct FormField {
     /// The choices, for one of some.
     #[serde(default)]
     pub choices: Vec<String>,
-}
-
-/// A form by which customers and colleagues ask for something.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct RequestForm {
-    /// Its number.
-    pub id: FormId,
-    /// Its revision.
-    pub rev: i64,
-    /// The product that it is about.
-    pub product_id: ProductId,
-    /// What it is called, for the sender as well.
-    pub title: String,
-    /// What the sender reads first.
-    pub intro: Option<String>,
-    /// Its fields, as JSON.
-    pub fields: String,
-    /// 1 where anybody who has its link may fill it in; else only whoever is signed in.
-    pub open: i64,
-    /// What its link ends with.
-    pub key: String,
 }
 
 /// What became of a request, as its sender is told.
@@ -185,6 +165,38 @@ pub struct Request {
     #[serde(default)]
     pub proof: Option<Proof>,
 }
+
+/// What this kind of thing is.
+pub(crate) const KIND: Description = Description {
+    name: "request",
+    singular: "request",
+    plural: "requests",
+    letter: Some('Q'),
+    stage: Stage::Decide,
+    list: Some(List { heading: "Requests", title: "words" }),
+    product: WayToProduct::Column,
+    relations: &[
+        Relation::to("product_id", ThingKind::Product),
+        Relation::to("form_id", ThingKind::RequestForm).field("form_id").back("requests").stays(),
+        // What somebody asked for by a form is said in an item.
+        Relation::to("item_id", ThingKind::FeedbackItem).field("item_id").goes().line(Line::Above),
+    ],
+    searched: Some(Searched {
+        slot: 18,
+        title: SearchedTitle::Of { relation: "item_id", column: "text" },
+        body: &["reply"],
+    }),
+    prose: &[
+        Prose::Text("reply"),
+        Prose::Text("sender_name"),
+        Prose::Text("sender_address"),
+        Prose::Text("sender_account"),
+        Prose::Values("own"),
+    ],
+    editable: &[may("state", Holds::OneOf(RequestState::names)), may("reply", Holds::Text(NOTE))],
+    rights: Rights { add: BY_FORM, change: Right::Edit, remove: None },
+    ..Description::BASE
+};
 
 impl Request {
     /// Who the sender says to be, where nobody proved it.

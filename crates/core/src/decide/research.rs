@@ -2,7 +2,9 @@
 
 use serde::{Deserialize, Serialize};
 
-use super::market::{Capability, Competitor, MarketRow};
+use super::capability::Capability;
+use super::competitor::Competitor;
+use super::market::MarketRow;
 use crate::formats::blocks::Block;
 use crate::text::{Span, Vector, sentences};
 

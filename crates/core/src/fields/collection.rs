@@ -2,16 +2,17 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::kind::{List, WayToProduct};
 use crate::things::ThingKind;
 
 macro_rules! collections {
-    ($($name:ident, $many:literal, $stage:literal, $title:literal;)*) => {
+    ($($name:ident,)*) => {
         /// A list of things of one sort. Its name is that of the kind of thing.
         #[derive(Debug, Clone, Copy, PartialEq, Eq, Hash, PartialOrd, Ord, Serialize, Deserialize)]
         #[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
         #[serde(rename_all = "snake_case")]
         pub enum Collection {
-            $(#[doc = $many] $name,)*
+            $(#[doc = concat!("See [`ThingKind::", stringify!($name), "`].")] $name,)*
         }
 
         impl Collection {
@@ -20,50 +21,32 @@ macro_rules! collections {
 
             /// The kind of thing that it holds.
             #[must_use]
-            pub fn kind(self) -> ThingKind {
+            pub const fn kind(self) -> ThingKind {
                 match self { $(Collection::$name => ThingKind::$name),* }
-            }
-
-            /// The word for people.
-            #[must_use]
-            pub fn words(self) -> &'static str {
-                match self { $(Collection::$name => $many),* }
-            }
-
-            /// The stage where its views stand.
-            #[must_use]
-            pub fn stage(self) -> &'static str {
-                match self { $(Collection::$name => $stage),* }
-            }
-
-            /// The field that a thing is called by in lists and on cards.
-            #[must_use]
-            pub fn title_field(self) -> &'static str {
-                match self { $(Collection::$name => $title),* }
             }
         }
     };
 }
 
 collections! {
-    FeedbackItem, "feedback", "listen", "text";
-    Excerpt, "excerpts", "listen", "words";
-    Finding, "findings", "listen", "title";
-    Person, "people", "listen", "name";
-    Account, "accounts", "listen", "name";
-    Objective, "objectives", "decide", "title";
-    Idea, "ideas", "decide", "title";
-    Increment, "increments", "decide", "title";
-    Request, "requests", "decide", "words";
-    RequestForm, "request forms", "decide", "title";
-    CompetitorNote, "competitor notes", "decide", "words";
-    WorkItem, "work items", "specify", "title";
-    Release, "releases", "plan", "title";
-    Study, "studies", "listen", "title";
-    Document, "requirements documents", "specify", "title";
-    Sprint, "sprints", "plan", "title";
-    Page, "pages", "specify", "title";
-    Term, "terms", "listen", "name";
+    FeedbackItem,
+    Excerpt,
+    Finding,
+    Person,
+    Account,
+    Objective,
+    Idea,
+    Increment,
+    Request,
+    RequestForm,
+    CompetitorNote,
+    WorkItem,
+    Release,
+    Study,
+    Document,
+    Sprint,
+    Page,
+    Term,
 }
 
 impl Collection {
@@ -73,10 +56,39 @@ impl Collection {
         Self::ALL.iter().copied().find(|collection| collection.kind() == kind)
     }
 
+    /// How it is shown.
+    fn list(self) -> List {
+        self.kind().description().list.unwrap_or(List { heading: "", title: "title" })
+    }
+
+    /// What stands above it.
+    #[must_use]
+    pub fn heading(self) -> &'static str {
+        self.list().heading
+    }
+
+    /// The word for its things.
+    #[must_use]
+    pub fn words(self) -> &'static str {
+        self.kind().description().plural
+    }
+
+    /// The field that a thing is called by in lists and on cards.
+    #[must_use]
+    pub fn title_field(self) -> &'static str {
+        self.list().title
+    }
+
+    /// The stage where its views stand.
+    #[must_use]
+    pub fn stage(self) -> &'static str {
+        self.kind().description().stage.name()
+    }
+
     /// Whether its things belong to one product; people and accounts belong to the workspace.
     #[must_use]
     pub fn is_of_product(self) -> bool {
-        !matches!(self, Collection::Person | Collection::Account)
+        self.kind().description().product != WayToProduct::Workspace
     }
 }
 

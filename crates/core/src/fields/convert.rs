@@ -85,7 +85,7 @@ fn carry(from: &FieldType, to: &FieldType, old: &Value, text: &str, members: &[(
         }
         (_, FieldType::Text) => {
             let line: String = text.split_whitespace().collect::<Vec<_>>().join(" ");
-            let short: String = line.chars().take(super::edit::TITLE).collect();
+            let short: String = line.chars().take(crate::kind::TITLE).collect();
             let whole = short == text;
             (Value::from(short), whole)
         }

@@ -6,239 +6,11 @@
 use jiff::civil::Date;
 use serde_json::{Map, Value};
 
-use crate::decide::{IncrementState, ObjectiveState, Offers, RequestState, Verdict, quarter};
-use crate::listen::{FeedbackKind, FindingState};
+use crate::decide::quarter;
+use crate::kind::{Field, Holds};
 use crate::problem::Fault;
-use crate::specify::Moscow;
 use crate::text::visible_line;
 use crate::things::{ThingKind, with_article};
-
-/// What a field holds.
-#[derive(Debug, Clone, Copy)]
-pub enum Holds {
-    /// One line, at most so many characters.
-    Line(usize),
-    /// Text of several lines, at most so many characters.
-    Text(usize),
-    /// A number from – to.
-    Number(f64, f64),
-    /// A whole number from – to.
-    Whole(i64, i64),
-    /// A day as `YYYY-MM-DD`.
-    Day,
-    /// One of these names.
-    OneOf(fn() -> Vec<&'static str>),
-    /// The number of a thing of this kind.
-    Thing(ThingKind),
-    /// The number of a person of the team.
-    Member,
-    /// A quarter of a year as `2026 Q4`.
-    Quarter,
-}
-
-/// A field that a person may edit in place.
-#[derive(Debug, Clone, Copy)]
-pub struct Field {
-    /// Its name in the store and the API.
-    pub name: &'static str,
-    /// What it holds.
-    pub holds: Holds,
-    /// Whether it may be empty.
-    pub optional: bool,
-}
-
-const fn must(name: &'static str, holds: Holds) -> Field {
-    Field { name, holds, optional: false }
-}
-
-const fn may(name: &'static str, holds: Holds) -> Field {
-    Field { name, holds, optional: true }
-}
-
-/// The longest title, in characters.
-pub const TITLE: usize = 300;
-/// The longest note, in characters.
-pub const NOTE: usize = 20_000;
-/// The longest page and document, in characters.
-pub const LONG: usize = 200_000;
-/// The largest number that a field takes; far beyond any reach or revenue.
-pub const HUGE: f64 = 1e12;
-
-/// Where a study stands.
-pub(super) fn study_states() -> Vec<&'static str> {
-    vec!["planned", "under_way", "finished"]
-}
-
-/// Where a requirements document stands.
-pub(super) fn document_states() -> Vec<&'static str> {
-    vec!["draft", "in_review", "agreed"]
-}
-
-/// The editable fields of a kind.
-#[must_use]
-pub fn editable(kind: ThingKind) -> &'static [Field] {
-    use Holds::{Day, Line, Number, OneOf, Text, Whole};
-    const PRODUCT: &[Field] = &[must("name", Line(80))];
-    const TITLED: &[Field] = &[must("title", Line(TITLE))];
-    const ACCOUNT: &[Field] = &[
-        must("name", Line(TITLE)),
-        may("segment", Line(80)),
-        may("plan", Line(80)),
-        may("yearly_revenue", Whole(0, 1_000_000_000_000)),
-    ];
-    const EXCERPT: &[Field] = &[must("kind", OneOf(FeedbackKind::names)), must("sentiment", Number(-1.0, 1.0))];
-    const FINDING: &[Field] =
-        &[must("title", Line(TITLE)), may("note", Text(NOTE)), may("state", OneOf(FindingState::names))];
-    const TERM: &[Field] = &[must("name", Line(TITLE)), may("synonyms", Text(NOTE)), may("note", Text(NOTE))];
-    const OBJECTIVE: &[Field] = &[
-        must("title", Line(TITLE)),
-        must("measure", Line(TITLE)),
-        may("unit", Line(40)),
-        must("start_value", Number(-HUGE, HUGE)),
-        must("target_value", Number(-HUGE, HUGE)),
-        may("starts_on", Day),
-        may("due_on", Day),
-        may("weight", Number(0.0, 1_000.0)),
-        may("state", OneOf(ObjectiveState::names)),
-        may("parent_id", Holds::Thing(ThingKind::Objective)),
-        may("owner_id", Holds::Member),
-        may("note", Text(NOTE)),
-    ];
-    const MEASUREMENT: &[Field] = &[must("taken_on", Day), must("value", Number(-HUGE, HUGE)), may("note", Text(NOTE))];
-    const IDEA: &[Field] = &[
-        must("title", Line(TITLE)),
-        may("problem", Text(NOTE)),
-        may("guess", Text(NOTE)),
-        may("known_by", Text(NOTE)),
-        may("cost_of_nothing", Text(NOTE)),
-        may("reach", Number(0.0, HUGE)),
-        may("impact", Number(0.0, 10.0)),
-        may("confidence", Number(0.0, 1.0)),
-        may("effort", Number(0.1, 10_000.0)),
-        may("value", Number(0.0, 100.0)),
-        may("time_criticality", Number(0.0, 100.0)),
-        may("opportunity", Number(0.0, 100.0)),
-        may("moscow", OneOf(Moscow::names)),
-    ];
-    const PRIORITISATION: &[Field] = &[
-        must("title", Line(TITLE)),
-        may("question", Text(NOTE)),
-        may("recommendation", Text(NOTE)),
-        must("model", Line(40)),
-        must("top", Whole(1, 100)),
-    ];
-    const INCREMENT: &[Field] = &[
-        must("idea_id", Holds::Thing(ThingKind::Idea)),
-        must("title", Line(TITLE)),
-        may("shows", Text(NOTE)),
-        may("measure", Line(TITLE)),
-        may("effort", Number(0.1, 10_000.0)),
-        may("quarter", Holds::Quarter),
-        may("state", OneOf(IncrementState::names)),
-        may("note", Text(NOTE)),
-    ];
-    const REQUEST: &[Field] = &[may("state", OneOf(RequestState::names)), may("reply", Text(NOTE))];
-    const FORM: &[Field] = &[must("title", Line(TITLE)), may("intro", Text(NOTE))];
-    const COMPETITOR: &[Field] = &[must("name", Line(TITLE)), may("address", Line(1_000)), may("note", Text(NOTE))];
-    const CAPABILITY: &[Field] =
-        &[must("title", Line(TITLE)), may("offers", OneOf(Offers::names)), may("note", Text(NOTE))];
-    const FOUND_PAGE: &[Field] =
-        &[must("title", Line(TITLE)), may("competitor_id", Holds::Thing(ThingKind::Competitor))];
-    // Its words stay: they stand so in their source.
-    const COMPETITOR_NOTE: &[Field] = &[may("offers", OneOf(Offers::names)), must("noted_on", Day)];
-    const WORK_ITEM: &[Field] = &[
-        must("title", Line(TITLE)),
-        may("as_a", Line(TITLE)),
-        may("i_want", Line(1_000)),
-        may("so_that", Line(1_000)),
-        may("points", Number(0.0, 1_000.0)),
-        may("moscow", OneOf(Moscow::names)),
-        may("note", Text(NOTE)),
-        may("release_id", Holds::Thing(ThingKind::Release)),
-        may("parent_id", Holds::Thing(ThingKind::WorkItem)),
-        may("increment_id", Holds::Thing(ThingKind::Increment)),
-    ];
-    const CRITERION: &[Field] = &[must("words", Line(1_000))];
-    const RELEASE: &[Field] = &[
-        must("title", Line(TITLE)),
-        may("starts_on", Day),
-        may("ends_on", Day),
-        may("capacity", Number(0.0, 100_000.0)),
-    ];
-    const RESULT: &[Field] = &[
-        must("measure", Line(TITLE)),
-        may("unit", Line(40)),
-        must("before", Number(-HUGE, HUGE)),
-        must("after", Number(-HUGE, HUGE)),
-        must("measured_on", Day),
-        may("verdict", OneOf(Verdict::names)),
-        may("note", Text(NOTE)),
-    ];
-    const STUDY: &[Field] = &[
-        must("title", Line(TITLE)),
-        may("question", Text(NOTE)),
-        may("method", Line(TITLE)),
-        may("state", OneOf(study_states)),
-        may("starts_on", Day),
-        may("ends_on", Day),
-        may("guide", Text(NOTE)),
-        may("note", Text(NOTE)),
-    ];
-    const ITEM: &[Field] = &[may("study_id", Holds::Thing(ThingKind::Study))];
-    const DOCUMENT: &[Field] =
-        &[must("title", Line(TITLE)), may("state", OneOf(document_states)), may("body", Text(LONG))];
-    const SPRINT: &[Field] = &[
-        must("title", Line(TITLE)),
-        may("goal", Text(NOTE)),
-        may("starts_on", Day),
-        may("ends_on", Day),
-        may("capacity", Number(0.0, 100_000.0)),
-    ];
-    const PAGE: &[Field] =
-        &[must("title", Line(TITLE)), may("parent_id", Holds::Thing(ThingKind::Page)), may("body", Text(LONG))];
-    match kind {
-        ThingKind::Product => PRODUCT,
-        ThingKind::Account => ACCOUNT,
-        ThingKind::Excerpt => EXCERPT,
-        ThingKind::Finding => FINDING,
-        ThingKind::Objective => OBJECTIVE,
-        ThingKind::Measurement => MEASUREMENT,
-        ThingKind::Idea => IDEA,
-        ThingKind::Prioritisation => PRIORITISATION,
-        ThingKind::Increment => INCREMENT,
-        ThingKind::Request => REQUEST,
-        ThingKind::RequestForm => FORM,
-        ThingKind::Competitor => COMPETITOR,
-        ThingKind::Capability => CAPABILITY,
-        ThingKind::FoundPage => FOUND_PAGE,
-        ThingKind::CompetitorNote => COMPETITOR_NOTE,
-        ThingKind::WorkItem => WORK_ITEM,
-        ThingKind::Criterion => CRITERION,
-        ThingKind::Activity | ThingKind::Step | ThingKind::TeamColumn => TITLED,
-        ThingKind::Release => RELEASE,
-        ThingKind::Result => RESULT,
-        ThingKind::Study => STUDY,
-        ThingKind::FeedbackItem => ITEM,
-        ThingKind::Document => DOCUMENT,
-        ThingKind::Sprint => SPRINT,
-        ThingKind::Page => PAGE,
-        ThingKind::Term => TERM,
-        ThingKind::Team
-        | ThingKind::Source
-        | ThingKind::Person
-        | ThingKind::Decision
-        | ThingKind::ScoringModel
-        | ThingKind::Estimate
-        | ThingKind::Link
-        | ThingKind::Field
-        | ThingKind::View
-        | ThingKind::Channel
-        | ThingKind::Checking
-        | ThingKind::Membership
-        | ThingKind::Comment
-        | ThingKind::Rule => &[],
-    }
-}
 
 /// Checks values on their way into a thing and brings them into their stored form: lines trimmed
 /// and without line breaks, empty text as nothing.
@@ -248,7 +20,7 @@ pub fn editable(kind: ThingKind) -> &'static [Field] {
 /// # Errors
 /// Every field at fault, each with what would be right.
 pub fn check(kind: ThingKind, pointer: &str, values: Map<String, Value>) -> Result<Map<String, Value>, Vec<Fault>> {
-    let fields = editable(kind);
+    let fields = kind.description().editable;
     let mut faults = Vec::new();
     let mut checked = Map::new();
     for (name, value) in values {
@@ -278,7 +50,7 @@ pub fn check_new(
     pointer: &str,
     mut values: Map<String, Value>,
 ) -> Result<Map<String, Value>, Vec<Fault>> {
-    for field in editable(kind).iter().filter(|field| !field.optional) {
+    for field in kind.description().editable.iter().filter(|field| !field.optional) {
         values.entry(field.name).or_insert(Value::Null);
     }
     check(kind, pointer, values)
@@ -321,7 +93,7 @@ pub fn check_together(kind: ThingKind, pointer: &str, row: &Map<String, Value>) 
 /// The first field at fault, with what would be right.
 pub fn check_held(kind: ThingKind, row: &Map<String, Value>) -> Result<(), String> {
     let held = |field: &&Field| row.get(field.name).is_some_and(|value| !value.is_null());
-    let mut fields = editable(kind).iter().filter(held);
+    let mut fields = kind.description().editable.iter().filter(held);
     fields.try_for_each(|field| field.check(row[field.name].clone()).map(drop))
 }
 
@@ -410,6 +182,7 @@ impl Field {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::kind::TITLE;
     use serde_json::json;
 
     fn set(value: Value) -> Map<String, Value> {

@@ -12,9 +12,9 @@ use serde::{Deserialize, Serialize};
 use serde_json::Value;
 
 use super::days::{Period, days_of};
-use super::edit::HUGE;
 use super::types::{FieldDef, FieldType, Shape};
 use super::values::values_of_links;
+use crate::kind::HUGE;
 use crate::problem::Fault;
 
 /// A filter as it is sent and kept.

@@ -2,7 +2,8 @@
 //! They are edited like any other field, under the rules of the line.
 
 use super::collection::Collection;
-use crate::trace::LinkKind;
+use crate::things::ThingKind;
+use crate::trace::{BETWEEN, End, LinkKind};
 
 /// What a link field of the line stands for.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]
@@ -20,42 +21,15 @@ pub struct LineLink {
 /// The link of the line that a field stands for; nothing where it is none.
 #[must_use]
 pub fn line_link(collection: Collection, name: &str) -> Option<LineLink> {
-    use Collection::{Document, Excerpt, Finding, Idea, Objective, Page, Person, Release, Study, WorkItem};
-    use LinkKind::{AsksFor, Becomes, Informs, NeededBy, Supports, TakesPart};
-    let (kind, forward, to, editable) = match (collection, name) {
-        (Excerpt, "findings") => (Supports, true, Finding, true),
-        // A finding may have thousands; they are put behind it where the words are read.
-        (Finding, "excerpts") => (Supports, false, Excerpt, false),
-        // They are quoted where the words are read, so that a document has their words, too.
-        (Excerpt, "ideas") => (Supports, true, Idea, false),
-        (Excerpt, "documents") => (Supports, true, Document, false),
-        (Excerpt, "pages") => (Supports, true, Page, false),
-        (Idea | Document | Page, "quotes") => (Supports, false, Excerpt, false),
-        (Study, "participants") => (TakesPart, false, Person, true),
-        (Person, "studies") => (TakesPart, true, Study, true),
-        (Study, "findings") => (Informs, true, Finding, true),
-        (Finding, "studies") => (Informs, false, Study, true),
-        (Study, "ideas") => (Informs, true, Idea, true),
-        (Idea, "studies") => (Informs, false, Study, true),
-        (Study, "epics") => (Informs, true, WorkItem, true),
-        (WorkItem, "studies") => (Informs, false, Study, true),
-        (Finding, "ideas") => (Supports, true, Idea, true),
-        (Objective, "ideas") => (AsksFor, true, Idea, true),
-        (Objective, "initiatives") => (AsksFor, true, WorkItem, true),
-        (WorkItem, "objectives") => (AsksFor, false, Objective, true),
-        (Objective, "releases") => (AsksFor, true, Release, true),
-        (Release, "objectives") => (AsksFor, false, Objective, true),
-        (Idea, "objectives") => (AsksFor, false, Objective, true),
-        (Idea, "findings") => (Supports, false, Finding, true),
-        (Idea, "epics") => (Becomes, true, WorkItem, false),
-        (WorkItem, "ideas") => (Becomes, false, Idea, false),
-        (WorkItem, "needs") => (NeededBy, false, WorkItem, true),
-        (WorkItem, "needed_by") => (NeededBy, true, WorkItem, true),
-        (Idea, "needs") => (NeededBy, false, Idea, true),
-        (Idea, "needed_by") => (NeededBy, true, Idea, true),
-        _ => return None,
+    let side = |end: End, forward: bool, to: ThingKind, kind: LinkKind| {
+        let shows = end.field() == Some(name);
+        let link = |to| LineLink { kind, forward, to, editable: matches!(end, End::Edited(_)) };
+        shows.then(|| Collection::of(to)).flatten().map(link)
     };
-    Some(LineLink { kind, forward, to, editable })
+    BETWEEN.iter().find_map(|one| {
+        let forward = (one.from == collection.kind()).then(|| side(one.at_from, true, one.to, one.kind)).flatten();
+        forward.or_else(|| (one.to == collection.kind()).then(|| side(one.at_to, false, one.from, one.kind)).flatten())
+    })
 }
 
 #[cfg(test)]

@@ -8,6 +8,7 @@ use serde::{Deserialize, Serialize};
 use super::collection::Collection;
 use super::query::Measure;
 use super::types::{Choice, FieldDef, FieldType, RollUp, Shape};
+use crate::kind::prelude::*;
 use crate::problem::Fault;
 
 /// A field that a team added, as it is stored.
@@ -28,6 +29,10 @@ pub struct OwnField {
     /// 1 where it is shown no more.
     pub retired: i64,
 }
+
+/// What this kind of thing is.
+pub(crate) const KIND: Description =
+    Description { name: "field", singular: "field", plural: "fields", spoken_of: false, ..Description::BASE };
 
 /// A new field, or what a field is to be.
 #[derive(Debug, Clone, PartialEq, Deserialize)]
@@ -58,6 +63,7 @@ impl OwnField {
             shape: kind.shape(),
             kind,
             governed: None,
+            withheld: false,
             own: Some(self.id),
             rev: Some(self.rev),
             retired: self.retired != 0,

@@ -1,13 +1,14 @@
 //! The fields that every workspace has. The store gives each an SQL expression of the same name.
 
 use super::collection::Collection;
-use super::edit::{document_states, editable, study_states};
 use super::line_links::line_link;
 use super::query::Measure;
 use super::types::{Choice, Drawing, FieldDef, FieldType, RollUp};
 use crate::decide::{Grade, IncrementState, ObjectiveState, Offers, Proof, RequestState};
+use crate::listen::study::study_states;
 use crate::listen::{FeedbackKind, FindingState, Movement};
 use crate::specify::Moscow;
+use crate::specify::document::document_states;
 use crate::things::Level;
 
 /// How a registered field came to its value, as far as the interface must know.
@@ -19,7 +20,7 @@ enum Way {
 }
 
 fn field(collection: Collection, name: &str, label: &str, kind: FieldType, way: &Way) -> FieldDef {
-    let column = editable(collection.kind()).iter().any(|field| field.name == name);
+    let column = collection.kind().description().editable.iter().any(|field| field.name == name);
     let editable = column || line_link(collection, name).is_some_and(|link| link.editable);
     FieldDef {
         name: name.to_owned(),
@@ -31,6 +32,7 @@ fn field(collection: Collection, name: &str, label: &str, kind: FieldType, way: 
             Way::By(place) => Some((*place).to_owned()),
             Way::Plain => None,
         },
+        withheld: false,
         own: None,
         rev: None,
         retired: false,
@@ -382,7 +384,7 @@ mod tests {
     fn every_column_that_may_be_edited_is_a_field_of_its_collection() {
         for collection in Collection::ALL {
             let names: Vec<String> = registered(*collection).into_iter().map(|field| field.name).collect();
-            for column in editable(collection.kind()) {
+            for column in collection.kind().description().editable {
                 assert!(names.iter().any(|name| name == column.name), "{collection}: {}", column.name);
             }
             assert!(names.iter().any(|name| name == collection.title_field()), "{collection}");

@@ -225,6 +225,8 @@ pub struct FieldDef {
     pub editable: bool,
     /// Where it changes instead, where a rule governs it.
     pub governed: Option<String>,
+    /// Whether it may be edited in place, but not by whoever asks.
+    pub withheld: bool,
     /// The number of the field, where the team added it.
     pub own: Option<i64>,
     /// The revision of the field, where the team added it.

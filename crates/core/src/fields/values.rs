@@ -5,8 +5,8 @@ use crate::text::visible_line;
 use jiff::civil::Date;
 use serde_json::Value;
 
-use super::edit::{HUGE, NOTE, TITLE};
 use super::types::{Choice, FieldType};
+use crate::kind::{HUGE, NOTE, TITLE};
 
 /// At most so many choices in one value of several choices, and so many links in one field.
 const MOST_MANY: usize = 200;

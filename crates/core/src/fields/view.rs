@@ -8,6 +8,7 @@ use super::collection::Collection;
 use super::filter::{Context, Filter};
 use super::query::{GroupBy, OrderBy, Query, TotalOf, check_query};
 use super::types::Shape;
+use crate::kind::prelude::*;
 use crate::problem::Fault;
 use crate::things::ProductId;
 
@@ -149,6 +150,18 @@ pub struct SavedView {
     /// Its [`ViewDefinition`] as JSON in text.
     pub definition: String,
 }
+
+/// What this kind of thing is.
+pub(crate) const KIND: Description = Description {
+    name: "view",
+    singular: "view",
+    plural: "views",
+    product: WayToProduct::Column,
+    relations: &[Relation::to("product_id", ThingKind::Product)],
+    prose: &[Prose::Text("name"), Prose::Told("definition")],
+    spoken_of: false,
+    ..Description::BASE
+};
 
 impl ViewDefinition {
     /// What it asks for. `fields` are those that its kind needs beside the ones it shows.

@@ -2,7 +2,6 @@
 
 use serde::Serialize;
 
-use crate::fields::Collection;
 use crate::things::ThingKind;
 
 /// What was done to a thing.
@@ -57,7 +56,7 @@ pub fn told(done: &[Done]) -> Vec<Sentence> {
         _ => "A command".to_owned(),
     };
     let spoken: Vec<(&Done, String)> =
-        done.iter().filter(|one| is_spoken_of(one.kind)).map(|one| (one, who_of(one))).collect();
+        done.iter().filter(|one| one.kind.description().spoken_of).map(|one| (one, who_of(one))).collect();
     let mut people: Vec<(String, usize)> = Vec::new();
     for (one, who) in &spoken {
         match people.iter_mut().find(|(name, _)| name == who) {
@@ -95,27 +94,8 @@ fn part(one: &Done) -> String {
     if one.things == 1 {
         format!("{verb} {}", one.example)
     } else {
-        format!("{verb} {} {}", one.things, many(one.kind))
+        format!("{verb} {} {}", one.things, one.kind.description().plural)
     }
-}
-
-fn many(kind: ThingKind) -> String {
-    match kind {
-        ThingKind::FeedbackItem => "feedback items".into(),
-        ThingKind::Criterion => "acceptance criteria".into(),
-        _ => Collection::of(kind).map_or_else(|| format!("{}s", kind.words()), |of| of.words().into()),
-    }
-}
-
-/// Excerpts come with their items; links, columns and the like are told by what they belong to.
-fn is_spoken_of(kind: ThingKind) -> bool {
-    use ThingKind::{
-        Capability, Channel, Checking, Excerpt, Field, FoundPage, Link, Membership, Source, TeamColumn, View,
-    };
-    !matches!(
-        kind,
-        Excerpt | Link | Field | View | TeamColumn | Source | Checking | FoundPage | Capability | Channel | Membership
-    )
 }
 
 #[cfg(test)]

@@ -1,41 +1,8 @@
 //! Learn: what was measured after a release.
 
-use serde::{Deserialize, Serialize};
+pub(crate) mod result;
 
-use crate::decide::Verdict;
-use crate::things::{IdeaId, IncrementId, ReleaseId};
-
-/// What was measured after a release.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Measured {
-    /// Its number.
-    pub id: i64,
-    /// Its revision.
-    pub rev: i64,
-    /// The idea that it speaks about.
-    pub idea_id: IdeaId,
-    /// The release that brought the idea.
-    pub release_id: Option<ReleaseId>,
-    /// The increment of the idea that it is of; then it is a test of the idea.
-    #[serde(default)]
-    pub increment_id: Option<IncrementId>,
-    /// What it says of what was to be shown.
-    #[serde(default)]
-    pub verdict: Option<Verdict>,
-    /// What was counted.
-    pub measure: String,
-    /// In what.
-    pub unit: Option<String>,
-    /// Where it stood.
-    pub before: f64,
-    /// Where it stands.
-    pub after: f64,
-    /// The day, `YYYY-MM-DD`.
-    pub measured_on: String,
-    /// What else is to be known.
-    pub note: Option<String>,
-}
+pub use result::Measured;
 
 /// The change of a measure in words: "31 → 18 a week, down 42 %".
 ///

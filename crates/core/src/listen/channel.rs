@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::kind::prelude::*;
 use crate::problem::Fault;
 use crate::things::{ChannelId, ProductId};
 
@@ -51,6 +52,19 @@ pub struct Channel {
     /// Whether it is left alone for now; 0 or 1.
     pub paused: i64,
 }
+
+/// What this kind of thing is.
+pub(crate) const KIND: Description = Description {
+    name: "channel",
+    singular: "channel",
+    plural: "channels",
+    stage: Stage::Listen,
+    product: WayToProduct::Column,
+    relations: &[Relation::to("product_id", ThingKind::Product)],
+    prose: &[Prose::Text("name")],
+    spoken_of: false,
+    ..Description::BASE
+};
 
 /// How far a channel was read.
 #[derive(Debug, Clone, Default, PartialEq, Eq)]

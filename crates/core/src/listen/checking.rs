@@ -3,6 +3,7 @@
 use serde::{Deserialize, Serialize};
 
 use super::FeedbackKind;
+use crate::kind::prelude::*;
 use crate::problem::Problem;
 use crate::things::{CheckingId, ExcerptId, FindingId};
 
@@ -89,6 +90,18 @@ pub struct Checking {
     /// Who checked it.
     pub user_id: i64,
 }
+
+/// What this kind of thing is.
+pub(crate) const KIND: Description = Description {
+    name: "checking",
+    singular: "checking",
+    plural: "checkings",
+    stage: Stage::Listen,
+    product: WayToProduct::Through("excerpt_id"),
+    relations: &[Relation::to("excerpt_id", ThingKind::Excerpt).goes()],
+    spoken_of: false,
+    ..Description::BASE
+};
 
 /// What a person says of an excerpt.
 #[derive(Debug, Clone, Copy, PartialEq, Eq)]

@@ -7,35 +7,9 @@ use std::hash::{DefaultHasher, Hash, Hasher};
 use serde_json::Value;
 
 use super::cover::cover_words;
-use crate::things::ThingKind;
-
-/// A column of a thing in which people's words stand.
-#[derive(Debug, Clone, Copy, PartialEq, Eq)]
-pub enum Prose {
-    /// The whole of it is words.
-    Text(&'static str),
-    /// It is JSON, and words are what it holds: no names of fields.
-    Values(&'static str),
-    /// It is JSON that the program wrote, with words of people among its own, such as states: a name that may be any word is left
-    /// alone there.
-    Told(&'static str),
-}
+use crate::kind::Prose;
 
 impl Prose {
-    /// The column's name.
-    #[must_use]
-    pub fn column(self) -> &'static str {
-        match self {
-            Prose::Text(column) | Prose::Values(column) | Prose::Told(column) => column,
-        }
-    }
-
-    /// Whether a name that may be any word may be covered in it.
-    #[must_use]
-    pub fn is_of_people(self) -> bool {
-        !matches!(self, Prose::Told(_))
-    }
-
     /// The column with somebody's words covered. O(text · words).
     #[must_use]
     pub fn covered(self, held: &str, words: &str) -> String {
@@ -55,60 +29,6 @@ impl Prose {
             Prose::Values(_) | Prose::Told(_) => in_values(held, &|text| said.covered(text)),
         }
     }
-}
-
-/// Where people's words stand in a kind of thing. States, kinds, days, keys and definitions are none of theirs.
-#[must_use]
-pub fn prose(kind: ThingKind) -> &'static [Prose] {
-    use Prose::{Text, Told, Values};
-    use ThingKind::*;
-    const OWN: Prose = Values("own");
-    match kind {
-        Product | Team | TeamColumn | Link | Field | ScoringModel | Membership | Checking => &[],
-        Source | Channel | Account => &[Text("name")],
-        // Others of the same name are others.
-        Person | Excerpt => &[OWN],
-        FeedbackItem => &[Text("text"), Values("extra"), Values("turns"), OWN],
-        RequestForm => &[Text("title"), Text("intro"), OWN],
-        Request => &[Text("reply"), Text("sender_name"), Text("sender_address"), Text("sender_account"), OWN],
-        Finding => &[Text("title"), Text("note"), OWN],
-        Objective => &[Text("title"), Text("measure"), Text("note"), OWN],
-        Measurement => &[Text("note")],
-        Idea => &[Text("title"), Text("problem"), Text("guess"), Text("known_by"), Text("cost_of_nothing"), OWN],
-        Increment => &[Text("title"), Text("shows"), Text("measure"), Text("note"), OWN],
-        Competitor => &[Text("name"), Text("note")],
-        Capability => &[Text("title"), Text("note")],
-        FoundPage => &[Text("title"), Text("text")],
-        CompetitorNote => &[Text("words"), Text("source"), OWN],
-        Decision => &[Text("reason"), Told("frozen")],
-        Estimate => &[Text("reason")],
-        Prioritisation => &[Text("title"), Text("question"), Text("recommendation"), Told("kept")],
-        Activity | Step => &[Text("title")],
-        Release => &[Text("title"), OWN],
-        WorkItem => &[Text("title"), Text("as_a"), Text("i_want"), Text("so_that"), Text("note"), OWN],
-        Criterion => &[Text("words")],
-        Result => &[Text("measure"), Text("note")],
-        Study => &[Text("title"), Text("question"), Text("note"), Text("guide"), OWN],
-        Document | Page => &[Text("title"), Text("body"), OWN],
-        Sprint => &[Text("title"), Text("goal"), OWN],
-        View => &[Text("name"), Told("definition")],
-        Term => &[Text("name"), Text("synonyms"), Text("note"), OWN],
-        Comment => &[
-            Text("body"),
-            Text("words"),
-            Text("words_before"),
-            Text("words_after"),
-            Text("near_before"),
-            Text("near_after"),
-        ],
-        Rule => &[Text("title"), Told("definition")],
-    }
-}
-
-/// Whether things of a kind hold what people said themselves: others who said the same keep it.
-#[must_use]
-pub fn is_said(kind: ThingKind) -> bool {
-    matches!(kind, ThingKind::FeedbackItem | ThingKind::Excerpt | ThingKind::FoundPage)
 }
 
 /// JSON with its texts changed, names of fields left as they are. What is no JSON stays.
@@ -238,6 +158,7 @@ impl Said {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::things::ThingKind;
 
     #[test]
     fn copies_are_known_without_their_full_stop_over_two_excerpts_and_in_other_lines() {
@@ -286,7 +207,7 @@ mod tests {
     #[test]
     fn every_kind_says_where_words_stand_once() {
         for kind in ThingKind::ALL {
-            let columns: Vec<&str> = prose(*kind).iter().map(|one| one.column()).collect();
+            let columns: Vec<&str> = kind.description().prose.iter().map(|one| one.column()).collect();
             let once: BTreeSet<&str> = columns.iter().copied().collect();
             assert_eq!(once.len(), columns.len(), "{kind}");
         }

@@ -2,32 +2,12 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use serde::{Deserialize, Serialize};
 use unicode_segmentation::UnicodeSegmentation;
 
 use super::ENGINE;
+use super::term::Term;
 use crate::text::stem;
-use crate::things::{ProductId, TermId};
-
-/// A word of the product, with other words for it.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Term {
-    /// Its number.
-    pub id: TermId,
-    /// Its revision.
-    pub rev: i64,
-    /// The product that it belongs to.
-    pub product_id: ProductId,
-    /// What the team calls it.
-    pub name: String,
-    /// What else people call it, parted by commas or lines.
-    #[serde(default)]
-    pub synonyms: Option<String>,
-    /// What it is.
-    #[serde(default)]
-    pub note: Option<String>,
-}
+use crate::things::TermId;
 
 /// A term has at most so many words that count.
 const LONGEST: usize = 8;
@@ -155,6 +135,7 @@ pub(super) fn fnv(words: &str) -> i64 {
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::things::ProductId;
 
     fn term(id: i64, name: &str, synonyms: &str) -> Term {
         let synonyms = Some(synonyms.to_owned());

@@ -1,17 +1,21 @@
 //! Listen: what people said, in items, excerpts and findings.
 
+pub(crate) mod account;
 mod accounts;
 mod agreement;
-mod channel;
-mod checking;
+pub(crate) mod channel;
+pub(crate) mod checking;
 mod colours;
 mod columns;
 mod cover;
 mod document;
 mod engine;
 mod erasing;
+pub(crate) mod excerpt;
 mod excerpts;
 mod feedback;
+pub(crate) mod feedback_item;
+pub(crate) mod finding;
 mod forms;
 mod glossary;
 mod grouping;
@@ -25,6 +29,7 @@ mod measures;
 mod mending;
 mod movement;
 mod overview;
+pub(crate) mod person;
 mod phrases;
 mod picture;
 mod proposal;
@@ -33,12 +38,15 @@ mod repeats;
 mod report;
 mod same;
 mod sentiment;
+pub(crate) mod source;
 mod speakers;
-mod study;
+pub(crate) mod study;
 mod templates;
+pub(crate) mod term;
 mod titles;
 mod volume;
 
+pub use account::Account;
 pub use accounts::{AccountRow, AccountsReport, accounts_of};
 pub use agreement::{Agreement, LEAST_JUDGED, Strength, agreement};
 pub use channel::{Channel, ChannelKind, ChannelState, LONGEST_MINUTES, check_channel, is_due};
@@ -47,12 +55,13 @@ pub use columns::{Columns, propose_columns};
 pub use cover::{MARK, cover, cover_words};
 pub use document::{Document, Turn, speaker_of, turns_of};
 pub use engine::{ENGINE, Reader, Told, rating_contradicts};
-pub use erasing::{Prose, Said, holds, is_said, is_telling, prose};
+pub use erasing::{Said, holds, is_telling};
+pub use excerpt::Excerpt;
 pub use excerpts::{Reading, SPLIT, SplitAnew, glance, read_feedback, read_item, split_anew};
-pub use feedback::{
-    Account, Excerpt, FeedbackItem, FeedbackKind, Finding, FindingState, ItemLine, Person, Source, WhoSaid,
-};
-pub use glossary::{Glossary, Term};
+pub use feedback::{FeedbackKind, ItemLine, WhoSaid};
+pub use feedback_item::FeedbackItem;
+pub use finding::{Finding, FindingState};
+pub use glossary::Glossary;
 pub use grouping::{Decided, Member, Nearest, STEPS, Strictness, group, group_watched, nearest_agree, sure_of};
 pub use import::{
     ChangedRow, ImportReport, ImportRow, ItemRows, LeftOut, MOST_CHARACTERS, digest_text, rows_of, rows_of_documents,
@@ -66,6 +75,7 @@ pub use measures::{Confusion, ari, kept_together, nmi, pearson};
 pub use mending::{Mending, mend};
 pub use movement::{BEFORE_DAYS, Moved, Movement, RECENT_DAYS, Volume, compared_days, growth, moved, volume_of};
 pub use overview::standing_for;
+pub use person::Person;
 pub use phrases::{Phrases, key_phrases, telling_words};
 pub use picture::{
     FEW_PEOPLE, Frustration, Heap, OLD_DAYS, OverTime, Part, Stretch, Unknown, Voice, frustration, mean_of, over_time,
@@ -77,8 +87,10 @@ pub use repeats::{Memory, REMEMBERED, Wording};
 pub use report::{Quote, Report, Told as ToldFinding, report};
 pub use same::{Likely, Named, likely_accounts, likely_people};
 pub use sentiment::{NEUTRAL_COUNTS, Sides, sentiment_features, sentiment_of, side_of, tone_feature, tone_score};
+pub use source::Source;
 pub use speakers::{Speakers, speakers_of};
 pub use study::{GuideQuestion, Study, questions_of};
 pub use templates::{STUDY_TEMPLATES, StudyTemplate};
+pub use term::Term;
 pub use titles::{Candidate, fragment, plain, title_of};
 pub use volume::{COLOURED, Side, Spread, WEEKS, contrary, spread, weekly};

@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::kind::prelude::*;
 use crate::things::{ProductId, StudyId};
 
 /// A planned piece of research.
@@ -30,6 +31,43 @@ pub struct Study {
     pub guide: Option<String>,
     /// What else is to be known.
     pub note: Option<String>,
+}
+
+/// What this kind of thing is.
+pub(crate) const KIND: Description = Description {
+    name: "study",
+    singular: "study",
+    plural: "studies",
+    stage: Stage::Listen,
+    list: Some(List { heading: "Studies", title: "title" }),
+    product: WayToProduct::Column,
+    relations: &[Relation::to("product_id", ThingKind::Product)],
+    searched: Some(Searched::by(11, "title", &["question", "note"])),
+    prose: &[
+        Prose::Text("title"),
+        Prose::Text("question"),
+        Prose::Text("note"),
+        Prose::Text("guide"),
+        Prose::Values("own"),
+    ],
+    editable: &[
+        must("title", Holds::Line(TITLE)),
+        may("question", Holds::Text(NOTE)),
+        may("method", Holds::Line(TITLE)),
+        may("state", Holds::OneOf(study_states)),
+        may("starts_on", Holds::Day),
+        may("ends_on", Holds::Day),
+        may("guide", Holds::Text(NOTE)),
+        may("note", Holds::Text(NOTE)),
+    ],
+    begins: &[("state", Initial::Is("planned"))],
+    rights: Rights::all(Right::Listen),
+    ..Description::BASE
+};
+
+/// Where a study stands.
+pub(crate) fn study_states() -> Vec<&'static str> {
+    vec!["planned", "under_way", "finished"]
 }
 
 /// One question of a guide.

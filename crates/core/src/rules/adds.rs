@@ -1,6 +1,7 @@
 //! How a rule adds a thing that hangs on another.
 
-use crate::fields::{Collection, FieldDef, FieldType, Holds, LineLink, editable, line_link};
+use crate::fields::{Collection, FieldDef, FieldType, LineLink, line_link};
+use crate::kind::Holds;
 use crate::things::Level;
 use crate::trace::LinkKind;
 
@@ -31,7 +32,12 @@ pub fn way_to_add(of: Collection, field: &FieldDef) -> Option<(Collection, WayTo
         Some(link) => Some((to, WayToAdd::Link(link))),
         None => {
             let points_back = |holds: Holds| matches!(holds, Holds::Thing(kind) if kind == of.kind());
-            editable(to.kind()).iter().find(|one| points_back(one.holds)).map(|one| (to, WayToAdd::Column(one.name)))
+            to.kind()
+                .description()
+                .editable
+                .iter()
+                .find(|one| points_back(one.holds))
+                .map(|one| (to, WayToAdd::Column(one.name)))
         }
     }
 }

@@ -14,7 +14,7 @@
 mod adds;
 mod chain;
 mod event;
-mod rule;
+pub(crate) mod rule;
 mod words;
 
 pub use adds::{WayToAdd, level_of, way_to_add};

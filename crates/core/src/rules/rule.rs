@@ -4,7 +4,8 @@ use serde::{Deserialize, Serialize};
 use serde_json::{Map, Value};
 
 use super::adds::way_to_add;
-use crate::fields::{Collection, Condition, Context, FieldDef, FieldType, Filter, TITLE, check_value};
+use crate::fields::{Collection, Condition, Context, FieldDef, FieldType, Filter, check_value};
+use crate::kind::prelude::*;
 use crate::problem::Fault;
 use crate::role::Role;
 use crate::things::{ProductId, RuleId, TeamId};
@@ -27,6 +28,18 @@ pub struct Rule {
     /// Who made it.
     pub by_id: Option<i64>,
 }
+
+/// What this kind of thing is.
+pub(crate) const KIND: Description = Description {
+    name: "rule",
+    singular: "rule",
+    plural: "rules",
+    product: WayToProduct::Column,
+    relations: &[Relation::to("product_id", ThingKind::Product)],
+    prose: &[Prose::Text("title"), Prose::Told("definition")],
+    rights: Rights::made(Right::Edit),
+    ..Description::BASE
+};
 
 /// When, if and then.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]

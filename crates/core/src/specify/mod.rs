@@ -1,10 +1,14 @@
 //! Specify: epics, stories and their acceptance criteria.
 
+pub(crate) mod criterion;
+pub(crate) mod document;
 mod level;
-mod work_item;
+pub(crate) mod page;
+pub(crate) mod work_item;
 
+pub use criterion::Criterion;
 pub use level::{check_parent, epic_of};
-pub use work_item::{Criterion, Moscow, StoryState, WorkItem, story_sentence};
+pub use work_item::{Moscow, StoryState, WorkItem, story_sentence};
 
 #[cfg(test)]
 pub(crate) use work_item::tests as tests_support;

@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::kind::prelude::*;
 use crate::things::{IncrementId, Level, ProductId, ReleaseId, StepId, TeamColumnId, TeamId, WorkItemId};
 
 /// How much a story matters.
@@ -47,7 +48,7 @@ pub enum StoryState {
 impl StoryState {
     /// The name in the store and the API.
     #[must_use]
-    pub fn name(self) -> &'static str {
+    pub const fn name(self) -> &'static str {
         match self {
             StoryState::Draft => "draft",
             StoryState::HandedOver => "handed_over",
@@ -113,28 +114,63 @@ pub struct WorkItem {
     pub queue_position: f64,
 }
 
+/// What this kind of thing is.
+pub(crate) const KIND: Description = Description {
+    name: "work_item",
+    singular: "work item",
+    plural: "work items",
+    stage: Stage::Specify,
+    list: Some(List { heading: "Epics and stories", title: "title" }),
+    product: WayToProduct::Column,
+    relations: &[
+        Relation::to("product_id", ThingKind::Product),
+        Relation::to("parent_id", ThingKind::WorkItem).field("parent_id").back("children").goes().line(Line::Below),
+        Relation::to("step_id", ThingKind::Step).stays(),
+        Relation::to("release_id", ThingKind::Release).field("release_id").stays().line(Line::Above),
+        Relation::to("increment_id", ThingKind::Increment)
+            .field("increment_id")
+            .back("stories")
+            .stays()
+            .line(Line::Below),
+        Relation::to("team_id", ThingKind::Team),
+        Relation::to("column_id", ThingKind::TeamColumn),
+    ],
+    searched: Some(Searched::by(6, "title", &["as_a", "i_want", "so_that", "note"])),
+    prose: &[
+        Prose::Text("title"),
+        Prose::Text("as_a"),
+        Prose::Text("i_want"),
+        Prose::Text("so_that"),
+        Prose::Text("note"),
+        Prose::Values("own"),
+    ],
+    editable: &[
+        must("title", Holds::Line(TITLE)),
+        may("as_a", Holds::Line(TITLE)),
+        may("i_want", Holds::Line(1_000)),
+        may("so_that", Holds::Line(1_000)),
+        may("points", Holds::Number(0.0, 1_000.0)),
+        may("moscow", Holds::OneOf(Moscow::names)),
+        may("note", Holds::Text(NOTE)),
+        may("release_id", Holds::Thing(ThingKind::Release)),
+        may("parent_id", Holds::Thing(ThingKind::WorkItem)),
+        may("increment_id", Holds::Thing(ThingKind::Increment)),
+    ],
+    begins: &[
+        ("state", Initial::Is(StoryState::Draft.name())),
+        ("position", Initial::Last),
+        ("map_position", Initial::Last),
+    ],
+    rights: Rights::all(Right::Edit),
+    ..Description::BASE
+};
+
 impl WorkItem {
     /// The short reference, such as S14.
     #[must_use]
     pub fn reference(&self) -> String {
         format!("{}{}", self.level.letter(), self.id.0)
     }
-}
-
-/// What must be so for a story to be done.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Criterion {
-    /// Its number.
-    pub id: i64,
-    /// Its revision.
-    pub rev: i64,
-    /// The story.
-    pub story_id: WorkItemId,
-    /// Its place, ascending.
-    pub position: f64,
-    /// "Given … when … then …", or a plain line.
-    pub words: String,
 }
 
 /// The sentence of a story from its three parts, with what is missing left out.

@@ -2,6 +2,7 @@
 
 use serde::{Deserialize, Serialize};
 
+use crate::kind::prelude::*;
 use crate::problem::Problem;
 use crate::text::Span;
 use crate::things::{CommentId, Thing, ThingKind};
@@ -48,6 +49,24 @@ pub struct Comment {
     /// The character after the last.
     pub to_char: Option<usize>,
 }
+
+/// What this kind of thing is.
+pub(crate) const KIND: Description = Description {
+    name: "comment",
+    singular: "comment",
+    plural: "comments",
+    product: WayToProduct::Of { kind: "on_kind", id: "on_id" },
+    relations: &[Relation::to("reply_to", ThingKind::Comment).goes()],
+    prose: &[
+        Prose::Text("body"),
+        Prose::Text("words"),
+        Prose::Text("words_before"),
+        Prose::Text("words_after"),
+        Prose::Text("near_before"),
+        Prose::Text("near_after"),
+    ],
+    ..Description::BASE
+};
 
 impl Comment {
     /// The thing that it is on.

@@ -6,7 +6,7 @@
 //! | `mention` | whom a text speaks to |
 //! | `passage` | chosen words, and where they stand after the text around them has changed |
 
-mod comment;
+pub(crate) mod comment;
 mod mention;
 mod passage;
 

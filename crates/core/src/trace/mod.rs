@@ -1,5 +1,11 @@
 //! The unbroken line from somebody's words to what came of them.
 
+mod between;
+pub(crate) mod link;
+
+pub use between::{BETWEEN, Between, End};
+pub use link::Link;
+
 use serde::{Deserialize, Serialize};
 
 use crate::problem::Problem;
@@ -49,57 +55,30 @@ impl LinkKind {
         }
     }
 
+    /// Every kind.
+    pub const ALL: [LinkKind; 9] = [
+        LinkKind::Supports,
+        LinkKind::AsksFor,
+        LinkKind::Becomes,
+        LinkKind::Informs,
+        LinkKind::TakesPart,
+        LinkKind::Closes,
+        LinkKind::NeededBy,
+        LinkKind::NotSame,
+        LinkKind::Same,
+    ];
+
+    /// Whether links of this kind are a part of the line, and so of every trace.
+    #[must_use]
+    pub fn is_of_the_line(self) -> bool {
+        matches!(self, LinkKind::Supports | LinkKind::AsksFor | LinkKind::Becomes | LinkKind::Informs)
+    }
+
     /// Whether a link of this kind may lead from the one kind of thing to the other.
     #[must_use]
     pub fn joins(self, from: ThingKind, to: ThingKind) -> bool {
-        use ThingKind::{
-            Account, Capability, Document, Excerpt, Finding, Idea, Objective, Page, Person, Release, Study, WorkItem,
-        };
-        matches!(
-            (self, from, to),
-            (LinkKind::Supports, Excerpt, Finding | Idea | Document | Page)
-                | (LinkKind::Supports, Finding, Idea)
-                | (LinkKind::AsksFor, Objective, Idea | WorkItem | Release)
-                | (LinkKind::Becomes, Idea, WorkItem)
-                | (LinkKind::Informs, Study, Finding | Idea | WorkItem)
-                | (LinkKind::TakesPart, Person, Study)
-                | (LinkKind::Closes, Idea, Capability)
-                | (LinkKind::NeededBy, WorkItem, WorkItem)
-                | (LinkKind::NeededBy, Idea, Idea)
-                | (LinkKind::NotSame, Person, Person)
-                | (LinkKind::NotSame, Account, Account)
-                | (LinkKind::NotSame, Excerpt, Excerpt | Finding)
-                | (LinkKind::NotSame, Finding, Finding)
-                | (LinkKind::NotSame, Idea, Idea)
-                | (LinkKind::Same, Excerpt, Excerpt)
-        )
+        BETWEEN.iter().any(|between| (between.kind, between.from, between.to) == (self, from, to))
     }
-}
-
-/// A link between two things.
-#[derive(Debug, Clone, Copy, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Link {
-    /// Its number.
-    pub id: i64,
-    /// Its revision.
-    pub rev: i64,
-    /// What it says.
-    pub kind: LinkKind,
-    /// The end nearer to the words.
-    pub from_kind: ThingKind,
-    /// Its number.
-    pub from_id: i64,
-    /// The end nearer to the result.
-    pub to_kind: ThingKind,
-    /// Its number.
-    pub to_id: i64,
-    /// How sure the engine is of it, 0 to 1; nothing where a person made it.
-    #[serde(default)]
-    pub sure: Option<f64>,
-    /// How much of the way from an objective's start to its target the other end is to bring, 0 to 1.
-    #[serde(default)]
-    pub part: Option<f64>,
 }
 
 /// Checks that a link may be made between two things.

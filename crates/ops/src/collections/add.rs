@@ -1,21 +1,19 @@
 //! Adding a thing to a collection by its fields. What comes with a file or takes more than its fields is added at its
 //! stage.
 
-use iron_kite_core::decide::{IdeaState, IncrementState};
 use iron_kite_core::fields::{self, Collection};
-use iron_kite_core::plan::ReleaseState;
+use iron_kite_core::kind::{Adding, Initial};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::specify::StoryState;
-use iron_kite_core::things::{Level, ProductId, Thing};
+use iron_kite_core::things::{Level, ProductId, Thing, ThingKind};
 use iron_kite_store::Tx;
 use serde::Deserialize;
-use serde_json::{Map, Value, json};
+use serde_json::{Map, Value};
 use utoipa::ToSchema;
 
 use super::cells::check_pointed_at;
-use crate::call::{App, Call, Saved, fields as map_of};
-use crate::things::{follow, name_of, right_for};
+use crate::call::{App, Call, Saved};
+use crate::things::{follow, name_of};
 
 /// A new thing.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
@@ -42,30 +40,18 @@ pub fn add_thing(app: &App, call: &Call, collection: Collection, new: NewThing) 
     })
 }
 
-/// The right that it takes to add a thing by its fields. Whoever may listen may suggest an idea.
+/// The right that it takes to add a thing by its fields.
 ///
 /// # Errors
 /// Refused where the collection's things come another way.
 pub(super) fn addable(collection: Collection) -> Result<Right, Problem> {
-    use Collection::{CompetitorNote, Excerpt, FeedbackItem, Finding, Idea, Person, Request, RequestForm};
-    match collection {
-        FeedbackItem | Excerpt | Finding | Person => {
-            let words = format!(
-                "{} come with what people said. Bring it in, or find it, in Listen.",
-                capital(collection.words())
-            );
-            Err(Problem::refused("comes-with-feedback", words))
+    match collection.kind().description().rights.add {
+        Adding::ByFields(right) => Ok(right),
+        Adding::Comes { code, words } => Err(Problem::refused(code, words)),
+        Adding::Otherwise => {
+            let words = format!("{} are not added by their fields.", capital(collection.words()));
+            Err(Problem::refused("not-added-by-fields", words))
         }
-        CompetitorNote => {
-            let words = "Notes are made in the market view, where their source is.";
-            Err(Problem::refused("comes-with-source", words))
-        }
-        Request | RequestForm => {
-            let words = "Requests come by a form, and forms are made where they are listed in Decide.";
-            Err(Problem::refused("comes-by-form", words))
-        }
-        Idea => Ok(Right::Listen),
-        _ => Ok(right_for(collection.kind())),
     }
 }
 
@@ -87,28 +73,26 @@ pub(crate) fn put_in(tx: &mut Tx<'_>, collection: Collection, new: NewThing, poi
     Ok(thing)
 }
 
-/// What the rules give a new thing.
+/// What a new thing begins with, by the description of its kind; a work item stands at its level.
 fn begins_with(
     tx: &Tx<'_>,
     collection: Collection,
     product: ProductId,
     level: Level,
 ) -> Result<Map<String, Value>, Problem> {
-    Ok(map_of(match collection {
-        Collection::Idea => json!({ "state": IdeaState::Raw.name() }),
-        Collection::Increment => {
-            let position = tx.rows().next_position(collection.kind(), "position", "product_id = ?1", [product.0])?;
-            json!({ "state": IncrementState::Planned.name(), "position": position })
-        }
-        Collection::Release => json!({ "state": ReleaseState::Planned.name() }),
-        Collection::Study => json!({ "state": "planned" }),
-        Collection::Document => json!({ "state": "draft" }),
-        Collection::WorkItem => {
-            let position = tx.rows().next_position(collection.kind(), "position", "product_id = ?1", [product.0])?;
-            json!({ "level": level.name(), "position": position, "map_position": position, "state": StoryState::Draft.name() })
-        }
-        _ => json!({}),
-    }))
+    let kind = collection.kind();
+    let mut values = Map::new();
+    for (column, initial) in kind.description().begins {
+        let value = match initial {
+            Initial::Is(name) => Value::from(*name),
+            Initial::Last => Value::from(tx.rows().next_position(kind, column, "product_id = ?1", [product.0])?),
+        };
+        values.insert((*column).to_owned(), value);
+    }
+    if kind == ThingKind::WorkItem {
+        values.insert("level".into(), level.name().into());
+    }
+    Ok(values)
 }
 
 fn capital(words: &str) -> String {

@@ -3,9 +3,10 @@
 use std::collections::BTreeSet;
 
 use iron_kite_core::fields::{
-    self, Collection, FieldDef, FieldType, Holds, LineLink, check_value, line_link, own_name, own_number, read_text,
+    self, Collection, FieldDef, FieldType, LineLink, check_value, line_link, own_name, own_number, read_text,
     values_of_links,
 };
+use iron_kite_core::kind::Holds;
 use iron_kite_core::problem::{Fault, Problem};
 use iron_kite_core::specify::{WorkItem, check_parent};
 use iron_kite_core::things::{Level, ProductId, Thing, ThingKind, with_article};
@@ -16,7 +17,7 @@ use serde_json::{Map, Value};
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved, fields as fields_of};
-use crate::things::{LinkEnds, check_same_product, drop_link, follow, make_link, right_for, right_to_set};
+use crate::things::{LinkEnds, check_same_product, drop_link, follow, make_link, right_to_set};
 
 /// New values for some fields of one thing of a collection.
 #[derive(Debug, Clone, Deserialize, ToSchema)]
@@ -131,7 +132,7 @@ pub fn paste(app: &App, call: &Call, collection: Collection, input: &Paste) -> R
 }
 
 fn fields_for(app: &App, call: &Call, collection: Collection) -> Result<Vec<FieldDef>, Problem> {
-    app.read(call, right_for(collection.kind()), |rows| Ok(rows.catalogue()?.of(collection)))
+    app.read(call, collection.kind().right_to_change(), |rows| Ok(rows.catalogue()?.of(collection)))
 }
 
 fn cell(known: &[FieldDef], name: &str, text: &str) -> Result<Value, String> {
@@ -328,7 +329,7 @@ pub(super) fn check_pointed_at(
     changed: &Map<String, Value>,
     pointer: &str,
 ) -> Result<(), Problem> {
-    for column in fields::editable(of) {
+    for column in of.description().editable {
         if let (Holds::Member, Some(id)) = (column.holds, changed.get(column.name).and_then(Value::as_i64)) {
             check_member(tx, id, &format!("{pointer}/{}", column.name))?;
         }

@@ -12,6 +12,7 @@ use serde_json::{Map, Value, json};
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved, fields as map_of};
+use crate::things::right_to_set;
 
 /// Where a field goes among those of its collection.
 #[derive(Debug, Clone, Copy, Deserialize, ToSchema)]
@@ -56,7 +57,21 @@ const EXAMPLES: usize = 20;
 /// # Errors
 /// Where the right is missing.
 pub fn fields(app: &App, call: &Call, collection: Collection) -> Result<Vec<FieldDef>, Problem> {
-    app.read(call, Right::Read, |rows| Ok(rows.catalogue()?.all_of(collection)))
+    app.read(call, Right::Read, |rows| {
+        let fields = rows.catalogue()?.all_of(collection);
+        Ok(fields.into_iter().map(|field| as_far_as(call, collection, field)).collect())
+    })
+}
+
+/// A field as far as whoever asks may set it: nobody is offered what they would be refused.
+fn as_far_as(call: &Call, collection: Collection, field: FieldDef) -> FieldDef {
+    let needs = right_to_set(collection.kind(), std::iter::once(&field.name));
+    if !field.editable || call.may(needs) {
+        return field;
+    }
+    let role = needs.least().name();
+    let why = format!("To change it takes the role of {role}; whoever owns the workspace gives it.");
+    FieldDef { editable: false, withheld: true, governed: Some(why), ..field }
 }
 
 /// Adds a field. A link gets its opposite side in the other collection.

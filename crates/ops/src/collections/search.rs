@@ -142,11 +142,7 @@ fn reference(thing: Thing) -> String {
 
 /// The thing where the words stand: a criterion stands on its story, a decision on its idea.
 fn place_of(rows: &Rows<'_>, thing: Thing) -> Thing {
-    let (kind, column) = match thing.kind {
-        ThingKind::Criterion => (ThingKind::WorkItem, "story_id"),
-        ThingKind::Decision => (ThingKind::Idea, "idea_id"),
-        _ => return thing,
-    };
-    let id = rows.json(thing).ok().and_then(|row| row[column].as_i64());
-    id.map_or(thing, |id| Thing { kind, id })
+    let Some(whole) = thing.kind.part_of() else { return thing };
+    let id = rows.json(thing).ok().and_then(|row| row[whole.column].as_i64());
+    id.map_or(thing, |id| Thing::new(whole.to, id))
 }

@@ -4,7 +4,8 @@ use iron_kite_core::decide::{Method, ModelDefinition, Scorer, ScoringModel, Used
 use iron_kite_core::fields::{Collection, FieldDef, Shape};
 use iron_kite_core::problem::{Fault, Problem};
 use iron_kite_core::role::Right;
-use iron_kite_core::things::{Product, ProductId, Thing, ThingKind};
+use iron_kite_core::things::{ProductId, Thing, ThingKind};
+use iron_kite_core::workspace::Product;
 use iron_kite_store::Rows;
 use serde::{Deserialize, Serialize};
 use serde_json::json;

@@ -9,7 +9,8 @@ use iron_kite_core::listen::{
 };
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::things::{AccountId, ExcerptId, FindingId, Product, ProductId};
+use iron_kite_core::things::{AccountId, ExcerptId, FindingId, ProductId};
+use iron_kite_core::workspace::Product;
 use iron_kite_store::Rows;
 use iron_kite_store::queries::pictures::{Mover, SaidFilter, SaidGroup, SaidRow, Unseen};
 use jiff::civil::Date;

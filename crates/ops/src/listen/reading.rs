@@ -11,7 +11,8 @@ use iron_kite_core::listen::{
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::text::{DIMENSIONS, Heard, Span, TONES, Tone, Vector, language_of};
-use iron_kite_core::things::{ExcerptId, PersonId, Product, ProductId, TermId, ThingKind};
+use iron_kite_core::things::{ExcerptId, PersonId, ProductId, TermId, ThingKind};
+use iron_kite_core::workspace::Product;
 use iron_kite_store::queries::engine::{Learned, Told, Unread};
 use iron_kite_store::{Rows, Tx};
 use sha2::{Digest, Sha256};

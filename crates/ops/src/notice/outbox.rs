@@ -51,11 +51,8 @@ pub(super) fn message(rows: &Rows<'_>, new: &NewNotice, name: &str, address: &st
     let title = if theirs { String::new() } else { title_of(rows, new.thing) };
     let about = if title.is_empty() { called } else { format!("{called} {title}") };
     // What belongs to the whole workspace is looked at from any product.
-    let product = match new.thing.kind {
-        ThingKind::Product => Some(new.thing.id),
-        _ => rows.product_of(new.thing).ok().flatten(),
-    };
-    let product = product.or_else(|| rows.first_product().ok().flatten()).unwrap_or_default();
+    let product =
+        rows.product_of(new.thing).ok().flatten().or_else(|| rows.first_product().ok().flatten()).unwrap_or_default();
     NewMessage {
         to_name: name.to_owned(),
         to_address: address.to_owned(),

@@ -3,7 +3,6 @@
 use std::collections::{BTreeMap, BTreeSet};
 
 use iron_kite_core::fields::{Collection, FieldType};
-use iron_kite_core::history::PARTS;
 use iron_kite_core::notice::{Happened, Settings, may_get, tell};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::talk::{Comment, Mentioned, mentions, without_marks};
@@ -107,8 +106,8 @@ fn concerns(rows: &Rows<'_>, teller: &Teller<'_>, change: &RowChange) -> Result<
 
 /// The thing that a change is told of: of a part, what it belongs to.
 fn told_of(change: &RowChange) -> Thing {
-    let part = PARTS.iter().find(|(part, ..)| *part == change.thing.kind);
-    let whole = part.and_then(|(_, column, whole)| Some(Thing::new(*whole, change.value(column).as_i64()?)));
+    let part = change.thing.kind.part_of();
+    let whole = part.and_then(|whole| Some(Thing::new(whole.to, change.value(whole.column).as_i64()?)));
     whole.unwrap_or(change.thing)
 }
 

@@ -18,7 +18,7 @@ use std::path::{Path, PathBuf};
 use std::process::ExitCode;
 
 use clap::{Args, Parser, Subcommand, ValueEnum};
-use iron_kite_core::things::Product;
+use iron_kite_core::workspace::Product;
 use iron_kite_meaning::Models;
 use iron_kite_ops::{App, Call, listen, overview, takeout};
 use jiff::{Timestamp, ZonedDateTime};
@@ -28,6 +28,7 @@ use crate::audit::{Audit, DONE};
 use crate::demo;
 use crate::evaluate;
 use crate::fresh::Fresh;
+use crate::kinds::kinds;
 use crate::memory;
 use crate::outside::MailServer;
 use crate::reader::{self, Apart};
@@ -145,6 +146,9 @@ enum Command {
     /// Print the description of the API.
     #[command(hide = true)]
     Openapi,
+    /// Print what each kind of thing is, for the interface.
+    #[command(hide = true)]
+    Kinds,
 }
 
 /// What the engine tells.
@@ -257,6 +261,7 @@ fn carry_out(command: Command, as_json: bool) -> Result<Told, String> {
         Command::DemoMeaning { out } => demo_meaning(&out)?,
         Command::ReadFiles { memory } => reader::serve(memory)?,
         Command::Openapi => tell(openapi()?.trim_end()),
+        Command::Kinds => tell(kinds().map_err(|fault| fault.to_string())?.trim_end()),
     }
     Ok(Told::nothing())
 }

@@ -3,7 +3,8 @@
 use actix_web::web::{Json, Path, Query};
 use actix_web::{delete, get, patch, post};
 use iron_kite_core::problem::Problem;
-use iron_kite_core::things::{Product, Thing, ThingKind};
+use iron_kite_core::things::{Thing, ThingKind};
+use iron_kite_core::workspace::Product;
 use iron_kite_ops::Saved;
 use iron_kite_ops::history::{self, HistoryLine, UndoPart, UndoState};
 use iron_kite_ops::overview::{self, CourseNode};

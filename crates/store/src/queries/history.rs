@@ -1,6 +1,6 @@
 //! History, and what a person can take back or do again.
 
-use iron_kite_core::history::PARTS;
+use iron_kite_core::kind::Relation;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::{Thing, ThingKind};
 use rusqlite::{OptionalExtension, Row, params};
@@ -60,7 +60,7 @@ fn about(kind: ThingKind) -> String {
          UNION ALL SELECT id, set_id FROM change WHERE kind = 'link' AND {held} ->> 'to_kind' = ?1 AND {held} ->> 'to_id' = ?2
          UNION ALL SELECT id, set_id FROM change WHERE kind = 'comment' AND {held} ->> 'on_kind' = ?1 AND {held} ->> 'on_id' = ?2"
     );
-    for (part, column, _) in PARTS.iter().filter(|(_, _, whole)| *whole == kind) {
+    for (part, Relation { column, .. }) in kind.parts() {
         sql +=
             &format!(" UNION ALL SELECT id, set_id FROM change WHERE kind = '{part}' AND {held} ->> '{column}' = ?2");
     }

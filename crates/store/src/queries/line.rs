@@ -1,6 +1,7 @@
 //! Links, and the lists that several stages share.
 
 use iron_kite_core::decide::Decision;
+use iron_kite_core::kind::WayToProduct;
 use iron_kite_core::listen::WhoSaid;
 use iron_kite_core::specify::{Criterion, WorkItem};
 use iron_kite_core::things::{
@@ -13,6 +14,20 @@ use serde_json::{Map, Value};
 use crate::error::Result;
 use crate::rows::{Record, Rows};
 use crate::writer::Tx;
+
+/// The product of a thing of a kind as SQL, by an expression for its number; nothing where it belongs to none, or to that of
+/// another thing of any kind.
+pub(crate) fn product_sql(kind: ThingKind, id: &str) -> Option<String> {
+    let column = |name: &str| format!("(SELECT x.{name} FROM {kind} x WHERE x.id = {id})");
+    match kind.description().product {
+        WayToProduct::Itself => Some(id.to_owned()),
+        WayToProduct::Column => Some(column("product_id")),
+        WayToProduct::Through(name) => {
+            kind.description().relation(name).and_then(|relation| product_sql(relation.to, &column(name)))
+        }
+        WayToProduct::Of { .. } | WayToProduct::Workspace => None,
+    }
+}
 
 impl Rows<'_> {
     /// The things of a kind that belong to a product, by their numbers.
@@ -64,11 +79,23 @@ impl Rows<'_> {
     /// # Errors
     /// [`Error::NotFound`](crate::Error::NotFound) where it is not there.
     pub fn product_of(&self, thing: Thing) -> Result<Option<i64>> {
-        let row = self.json(thing)?;
-        match row["item_id"].as_i64() {
-            Some(item) => self.product_of(ItemId(item).thing()),
-            None => Ok(row["product_id"].as_i64()),
+        let way = thing.kind.description().product;
+        if way == WayToProduct::Itself {
+            return Ok(Some(thing.id));
         }
+        let row = self.json(thing)?;
+        let other = match way {
+            WayToProduct::Column => return Ok(row["product_id"].as_i64()),
+            WayToProduct::Through(column) => {
+                let to = thing.kind.description().relation(column).map(|relation| relation.to);
+                to.zip(row[column].as_i64())
+            }
+            WayToProduct::Of { kind, id } => {
+                row[kind].as_str().and_then(|name| name.parse().ok()).zip(row[id].as_i64())
+            }
+            WayToProduct::Itself | WayToProduct::Workspace => None,
+        };
+        other.map_or(Ok(None), |(kind, id)| self.product_of(Thing::new(kind, id)))
     }
 
     /// All links of a kind between two kinds of things.

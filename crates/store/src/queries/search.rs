@@ -1,8 +1,11 @@
 //! Words in everything.
 
+use std::sync::LazyLock;
+
 use iron_kite_core::things::{ProductId, ThingKind};
 use rusqlite::{Row, params};
 
+use super::line::product_sql;
 use super::listen::match_words;
 use crate::error::{Error, Result};
 use crate::rows::Rows;
@@ -25,25 +28,15 @@ pub struct Hit {
 /// The signs around what was found.
 const MARKS: &str = "'‹', '›'";
 
-/// Things of a product, and what belongs to no product.
-const OF_PRODUCT: &str = "CASE w.kind
-    WHEN 'finding' THEN EXISTS (SELECT 1 FROM finding x WHERE x.id = w.thing_id AND x.product_id = ?2)
-    WHEN 'objective' THEN EXISTS (SELECT 1 FROM objective x WHERE x.id = w.thing_id AND x.product_id = ?2)
-    WHEN 'idea' THEN EXISTS (SELECT 1 FROM idea x WHERE x.id = w.thing_id AND x.product_id = ?2)
-    WHEN 'work_item' THEN EXISTS (SELECT 1 FROM work_item x WHERE x.id = w.thing_id AND x.product_id = ?2)
-    WHEN 'release' THEN EXISTS (SELECT 1 FROM release x WHERE x.id = w.thing_id AND x.product_id = ?2)
-    WHEN 'study' THEN EXISTS (SELECT 1 FROM study x WHERE x.id = w.thing_id AND x.product_id = ?2)
-    WHEN 'document' THEN EXISTS (SELECT 1 FROM document x WHERE x.id = w.thing_id AND x.product_id = ?2)
-    WHEN 'sprint' THEN EXISTS (SELECT 1 FROM sprint x WHERE x.id = w.thing_id AND x.product_id = ?2)
-    WHEN 'term' THEN EXISTS (SELECT 1 FROM term x WHERE x.id = w.thing_id AND x.product_id = ?2)
-    WHEN 'page' THEN EXISTS (SELECT 1 FROM page x WHERE x.id = w.thing_id AND x.product_id = ?2)
-    WHEN 'criterion' THEN EXISTS (SELECT 1 FROM criterion c JOIN work_item x ON x.id = c.story_id
-      WHERE c.id = w.thing_id AND x.product_id = ?2)
-    WHEN 'decision' THEN EXISTS (SELECT 1 FROM decision d JOIN idea x ON x.id = d.idea_id
-      WHERE d.id = w.thing_id AND x.product_id = ?2)
-    WHEN 'result' THEN EXISTS (SELECT 1 FROM result m JOIN idea x ON x.id = m.idea_id
-      WHERE m.id = w.thing_id AND x.product_id = ?2)
-    ELSE 1 END";
+/// Whether what was found belongs to a product, or to none.
+static OF_PRODUCT: LazyLock<String> = LazyLock::new(|| {
+    let searched = ThingKind::ALL.iter().filter(|kind| kind.description().searched.is_some());
+    let of = |kind: &ThingKind| match product_sql(*kind, "w.thing_id") {
+        Some(product) => format!("WHEN '{kind}' THEN {product} = ?2"),
+        None => format!("WHEN '{kind}' THEN 1"),
+    };
+    format!("CASE w.kind {} ELSE 0 END", searched.map(of).collect::<Vec<_>>().join(" "))
+});
 
 impl Rows<'_> {
     /// Things other than feedback in which all words stand, the last one as a beginning; words of the title count
@@ -62,7 +55,8 @@ impl Rows<'_> {
         let sql = format!(
             "SELECT w.kind, w.thing_id, substr(w.title, 1, 200), snippet(thing_words, -1, {MARKS}, '…', 16), w.rank
              FROM thing_words w WHERE thing_words MATCH ?1 AND rank MATCH 'bm25(0, 0, 4, 1)' AND (?3 IS NULL OR w.kind = ?3)
-             AND {OF_PRODUCT} ORDER BY w.rank LIMIT ?4"
+             AND {} ORDER BY w.rank LIMIT ?4",
+            *OF_PRODUCT
         );
         let mut statement = self.connection.prepare_cached(&sql)?;
         let limit = i64::try_from(limit).unwrap_or(i64::MAX);

@@ -1,7 +1,11 @@
 //! The unbroken line: what a thing rests on, and what came of it.
 
+use std::sync::LazyLock;
+
+use iron_kite_core::kind::{Line, Relation};
 use iron_kite_core::listen::WhoSaid;
 use iron_kite_core::things::{AccountId, ItemId, PersonId, Thing, ThingKind};
+use iron_kite_core::trace::LinkKind;
 use rusqlite::params;
 
 use crate::error::{Error, Result};
@@ -19,99 +23,58 @@ pub enum Direction {
 /// One kind of step along the line: SQL that joins `reach` (kind, id) and gives the next thing.
 /// Each is answered by an index, so a trace costs what it finds.
 struct Step {
-    down: &'static str,
-    up: Option<&'static str>,
+    down: String,
+    up: Option<String>,
 }
 
-const STEPS: &[Step] = &[
-    Step {
-        down: "SELECT l.to_kind, l.to_id FROM reach JOIN link l ON l.from_kind = reach.kind AND l.from_id = reach.id AND l.kind IN ('supports', 'asks_for', 'becomes', 'informs')",
-        up: Some(
-            "SELECT l.from_kind, l.from_id FROM reach JOIN link l ON l.to_kind = reach.kind AND l.to_id = reach.id AND l.kind IN ('supports', 'asks_for', 'becomes', 'informs')",
-        ),
-    },
-    Step {
-        down: "SELECT 'excerpt', e.id FROM reach JOIN excerpt e ON reach.kind = 'feedback_item' AND e.item_id = reach.id",
-        up: Some(
-            "SELECT 'feedback_item', e.item_id FROM reach JOIN excerpt e ON reach.kind = 'excerpt' AND e.id = reach.id",
-        ),
-    },
-    Step {
-        down: "SELECT 'feedback_item', i.id FROM reach JOIN feedback_item i ON reach.kind = 'study' AND i.study_id = reach.id",
-        up: Some(
-            "SELECT 'study', i.study_id FROM reach JOIN feedback_item i ON reach.kind = 'feedback_item' AND i.id = reach.id AND i.study_id IS NOT NULL",
-        ),
-    },
-    Step {
-        down: "SELECT 'work_item', w.id FROM reach JOIN work_item w ON reach.kind = 'work_item' AND w.parent_id = reach.id",
-        up: Some(
-            "SELECT 'work_item', w.parent_id FROM reach JOIN work_item w ON reach.kind = 'work_item' AND w.id = reach.id AND w.parent_id IS NOT NULL",
-        ),
-    },
-    // What somebody asked for by a form is said in an item.
-    Step {
-        down: "SELECT 'feedback_item', q.item_id FROM reach JOIN request q ON reach.kind = 'request' AND q.id = reach.id",
-        up: Some(
-            "SELECT 'request', q.id FROM reach JOIN request q ON reach.kind = 'feedback_item' AND q.item_id = reach.id",
-        ),
-    },
-    // An idea is taken in increments, and an objective in smaller ones.
-    Step {
-        down: "SELECT 'increment', k.id FROM reach JOIN increment k ON reach.kind = 'idea' AND k.idea_id = reach.id",
-        up: Some(
-            "SELECT 'idea', k.idea_id FROM reach JOIN increment k ON reach.kind = 'increment' AND k.id = reach.id",
-        ),
-    },
-    Step {
-        down: "SELECT 'work_item', w.id FROM reach JOIN work_item w ON reach.kind = 'increment' AND w.increment_id = reach.id",
-        up: Some(
-            "SELECT 'increment', w.increment_id FROM reach JOIN work_item w ON reach.kind = 'work_item' AND w.id = reach.id AND w.increment_id IS NOT NULL",
-        ),
-    },
-    Step {
-        down: "SELECT 'result', m.id FROM reach JOIN result m ON reach.kind = 'increment' AND m.increment_id = reach.id",
-        up: Some(
-            "SELECT 'increment', m.increment_id FROM reach JOIN result m ON reach.kind = 'result' AND m.id = reach.id AND m.increment_id IS NOT NULL",
-        ),
-    },
-    Step {
-        down: "SELECT 'objective', o.id FROM reach JOIN objective o ON reach.kind = 'objective' AND o.parent_id = reach.id",
-        up: Some(
-            "SELECT 'objective', o.parent_id FROM reach JOIN objective o ON reach.kind = 'objective' AND o.id = reach.id AND o.parent_id IS NOT NULL",
-        ),
-    },
-    Step {
-        down: "SELECT 'release', w.release_id FROM reach JOIN work_item w ON reach.kind = 'work_item' AND w.id = reach.id AND w.release_id IS NOT NULL",
-        up: Some(
-            "SELECT 'work_item', w.id FROM reach JOIN work_item w ON reach.kind = 'release' AND w.release_id = reach.id",
-        ),
-    },
-    Step {
-        down: "SELECT 'result', m.id FROM reach JOIN result m ON reach.kind = 'idea' AND m.idea_id = reach.id",
-        up: Some("SELECT 'idea', m.idea_id FROM reach JOIN result m ON reach.kind = 'result' AND m.id = reach.id"),
-    },
-    Step {
-        down: "SELECT 'decision', d.id FROM reach JOIN decision d ON reach.kind = 'idea' AND d.idea_id = reach.id",
-        up: None,
-    },
-    // An epic or a story is followed by the results on its idea, and a result rests on the stories
-    // of its idea that went out with its release.
-    Step {
-        down: "SELECT 'result', m.id FROM reach JOIN work_item w ON reach.kind = 'work_item' AND w.id = reach.id
-               JOIN link l ON l.to_kind = 'work_item' AND l.to_id = COALESCE(w.parent_id, w.id) AND l.kind = 'becomes'
-               JOIN result m ON m.idea_id = l.from_id",
-        up: Some(
-            "SELECT 'work_item', w.id FROM reach JOIN result m ON reach.kind = 'result' AND m.id = reach.id
-             JOIN link l ON l.from_kind = 'idea' AND l.from_id = m.idea_id AND l.kind = 'becomes'
-             JOIN work_item w ON w.parent_id = l.to_id AND (m.release_id IS NULL OR w.release_id = m.release_id)",
-        ),
-    },
-    // A release is followed by its results; a result does not rest on all else that its release held.
-    Step {
-        down: "SELECT 'result', m.id FROM reach JOIN result m ON reach.kind = 'release' AND m.release_id = reach.id",
-        up: None,
-    },
-];
+/// An epic or a story is followed by the results on its idea, and a result rests on the stories of its idea that went out with
+/// its release.
+const TO_RESULT: &str =
+    "SELECT 'result', m.id FROM reach JOIN work_item w ON reach.kind = 'work_item' AND w.id = reach.id
+    JOIN link l ON l.to_kind = 'work_item' AND l.to_id = COALESCE(w.parent_id, w.id) AND l.kind = 'becomes'
+    JOIN result m ON m.idea_id = l.from_id";
+const FROM_RESULT: &str =
+    "SELECT 'work_item', w.id FROM reach JOIN result m ON reach.kind = 'result' AND m.id = reach.id
+    JOIN link l ON l.from_kind = 'idea' AND l.from_id = m.idea_id AND l.kind = 'becomes'
+    JOIN work_item w ON w.parent_id = l.to_id AND (m.release_id IS NULL OR w.release_id = m.release_id)";
+
+/// The steps: along the links of the line, along what the descriptions of the kinds say, and from work to its results.
+static STEPS: LazyLock<Vec<Step>> = LazyLock::new(|| {
+    let related = ThingKind::ALL.iter().flat_map(|kind| {
+        kind.description().relations.iter().filter_map(|relation| relation.line.map(|line| (*kind, relation, line)))
+    });
+    let related = related.map(|(kind, relation, line)| along(kind, relation, line));
+    let results = Step { down: TO_RESULT.to_owned(), up: Some(FROM_RESULT.to_owned()) };
+    std::iter::once(linked()).chain(related).chain([results]).collect()
+});
+
+fn linked() -> Step {
+    let kinds: Vec<String> =
+        LinkKind::ALL.iter().filter(|kind| kind.is_of_the_line()).map(|kind| format!("'{}'", kind.name())).collect();
+    let side = |here: &str, there: &str| {
+        format!(
+            "SELECT l.{there}_kind, l.{there}_id FROM reach JOIN link l ON l.{here}_kind = reach.kind
+             AND l.{here}_id = reach.id AND l.kind IN ({})",
+            kinds.join(", ")
+        )
+    };
+    Step { down: side("from", "to"), up: Some(side("to", "from")) }
+}
+
+/// The step along a column of a kind of thing that points to another.
+fn along(kind: ThingKind, Relation { column, to, .. }: &Relation, line: Line) -> Step {
+    let to_holder =
+        format!("SELECT '{kind}', x.id FROM reach JOIN {kind} x ON reach.kind = '{to}' AND x.{column} = reach.id");
+    let from_holder = format!(
+        "SELECT '{to}', x.{column} FROM reach JOIN {kind} x ON reach.kind = '{kind}' AND x.id = reach.id
+         AND x.{column} IS NOT NULL"
+    );
+    match line {
+        Line::Below => Step { down: to_holder, up: Some(from_holder) },
+        Line::OnlyBelow => Step { down: to_holder, up: None },
+        Line::Above => Step { down: from_holder, up: Some(to_holder) },
+    }
+}
 
 /// At most so many things; what a person looks at is far less.
 const MOST: usize = 200_000;
@@ -150,8 +113,8 @@ impl Rows<'_> {
         let steps: Vec<&str> = STEPS
             .iter()
             .filter_map(|step| match direction {
-                Direction::Down => Some(step.down),
-                Direction::Up => step.up,
+                Direction::Down => Some(step.down.as_str()),
+                Direction::Up => step.up.as_deref(),
             })
             .collect();
         let sql = format!(

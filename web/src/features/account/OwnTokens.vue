@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ROLES } from '@/shared/rights'
 import { computed, reactive, ref } from 'vue'
 import { useQuery } from '@pinia/colada'
 import { api, value, type Schemas } from '@/api/client'
@@ -9,7 +10,6 @@ import { moment } from '@/shared/words'
 const props = defineProps<{ role: Schemas['Role'] }>()
 const attempt = useAttempt()
 const tokens = useQuery({ key: ['my-tokens'], query: () => value(api.GET('/api/v1/me/tokens')) })
-const ROLES = ['viewer', 'contributor', 'editor', 'owner'] as const
 const roles = computed(() => ROLES.slice(0, ROLES.indexOf(props.role) + 1))
 const form = reactive({ name: '', role: 'viewer' as Schemas['Role'] })
 const made = ref<string>()

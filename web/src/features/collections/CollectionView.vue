@@ -4,7 +4,8 @@ import { useRoute } from 'vue-router'
 import { useFields, useFirstViews, useTeam, useViews, type Collection, type Definition } from '@/api/collections'
 import StageFrame from '@/shared/StageFrame.vue'
 import { useSelection } from '@/shared/selection'
-import { NAMES, tabsOf } from '@/shared/tabs'
+import { KINDS } from '@/api/kinds.gen'
+import { tabsOf } from '@/shared/tabs'
 import { provideCollection } from './context'
 import ListBody from './ListBody.vue'
 import { fieldOf, shown } from './model'
@@ -58,7 +59,7 @@ const missing = computed(() => {
   <StageFrame :tabs="tabsOf(collection)" :busy="!state.definition.value" :problem="error?.message">
     <template #tools><NewThing /></template>
     <div v-if="state.definition.value && views" class="collection" :data-kind="state.definition.value.kind">
-      <ViewBar :views="views" :firsts="firsts ?? []" :name="NAMES[collection]" />
+      <ViewBar :views="views" :firsts="firsts ?? []" :name="KINDS[collection].heading" />
       <ViewSentence />
       <p v-if="missing" class="small quiet missing">
         {{ missing === 1 ? 'One field of this view was' : `${missing} fields of this view were` }} retired or removed

@@ -2,7 +2,9 @@
 import { computed, defineAsyncComponent, reactive, ref } from 'vue'
 import { api, value, type Schemas } from '@/api/client'
 import { putAccounts } from '@/api/files'
+import { KINDS } from '@/api/kinds.gen'
 import { useSave } from '@/api/save'
+import { useRights } from '@/shared/rights'
 import { useSelection } from '@/shared/selection'
 import { useCollection } from './context'
 import ThingsFromTable from './ThingsFromTable.vue'
@@ -11,25 +13,18 @@ import ThingsFromTable from './ThingsFromTable.vue'
 const { collection, product } = useCollection()
 const { save } = useSave()
 const { select } = useSelection()
+const { mayAdd, mayChange } = useRights()
 const NewStudy = defineAsyncComponent(() => import('../listen/NewStudy.vue'))
 const title = ref('')
 const level = ref<Schemas['Level']>('story')
 
-const WORDS: Partial<Record<string, string>> = {
-  account: 'a new account',
-  objective: 'a new objective',
-  idea: 'a new idea',
-  request_form: 'a new form',
-  work_item: 'a new work item',
-  release: 'a new release',
-  document: 'a new document',
-  sprint: 'a new sprint',
-  page: 'a new page',
-  term: 'a new term',
-}
 const FROM_FILES = ['finding', 'feedback_item', 'excerpt']
 const LEVELS = ['initiative', 'epic', 'feature', 'story', 'task'] as const
-const words = computed(() => WORDS[collection.value])
+/** A form is made where it is listed, though not by its fields alone. */
+const addable = computed(() =>
+  collection.value === 'request_form' ? mayChange('request_form') : mayAdd(collection.value),
+)
+const words = computed(() => `a new ${KINDS[collection.value].singular}`)
 
 /** What an objective must say from the first: how one sees that it is reached. */
 const goal = reactive({ measure: '', start_value: '', target_value: '' })
@@ -54,12 +49,11 @@ async function addForm() {
 
 async function add() {
   if (collection.value === 'request_form') return addForm()
-  const name = ['account', 'term'].includes(collection.value) ? 'name' : 'title'
   const body = {
     product: product.value,
     level: collection.value === 'work_item' ? level.value : null,
     set: {
-      [name]: title.value,
+      [String(KINDS[collection.value].title)]: title.value,
       ...(collection.value === 'term' && { synonyms: synonyms.value }),
       ...(collection.value === 'objective' && {
         measure: goal.measure,
@@ -79,11 +73,12 @@ async function add() {
 </script>
 
 <template>
-  <label v-if="collection === 'account'" class="btn btn-outline file"
+  <label v-if="collection === 'account' && addable" class="btn btn-outline file"
     >Bring in a table
     <input class="visually-hidden" type="file" @change="bringIn($event.target as HTMLInputElement)" />
   </label>
-  <form v-if="words" class="row-flex" @submit.prevent="add">
+  <NewStudy v-if="collection === 'study' && addable" />
+  <form v-else-if="addable" class="row-flex" @submit.prevent="add">
     <label v-if="collection === 'work_item'">
       <span class="visually-hidden">Level</span>
       <select v-model="level" class="form-select">
@@ -127,8 +122,10 @@ async function add() {
     <button type="submit" class="btn btn-primary">Add</button>
     <ThingsFromTable v-if="collection === 'idea'" />
   </form>
-  <NewStudy v-else-if="collection === 'study'" />
-  <RouterLink v-else-if="FROM_FILES.includes(collection)" class="btn btn-primary" :to="{ name: 'bring-in' }"
+  <RouterLink
+    v-else-if="FROM_FILES.includes(collection) && mayChange(collection)"
+    class="btn btn-primary"
+    :to="{ name: 'bring-in' }"
     >Bring in feedback</RouterLink
   >
 </template>

@@ -5,7 +5,8 @@ import { useRows } from '@/api/collections'
 import { useSave } from '@/api/save'
 import type { RowView } from '@/api/collections'
 import { useCollection } from './context'
-import { DETAILS, REMOVABLE } from './details'
+import { useRights } from '@/shared/rights'
+import { DETAILS } from './details'
 import { useSelection } from '@/shared/selection'
 import { shown } from './model'
 import ThingField from './ThingField.vue'
@@ -14,12 +15,13 @@ import ThingField from './ThingField.vue'
 const props = defineProps<{ id: number }>()
 const { collection, product, fields } = useCollection()
 const { save } = useSave()
+const { mayRemove } = useRights()
 const { whole, setWhole } = useSelection()
 const folded = ref(localStorage.getItem(FOLDED) === 'yes')
 
 const detail = computed(() => DETAILS[collection.value])
 const editable = computed(() =>
-  shown(fields.value).filter((field) => (field.editable || field.own) && !detail.value?.edits?.includes(field.name)),
+  shown(fields.value).filter((field) => (field.editable || field.withheld || field.own) && !detail.value?.edits?.includes(field.name)),
 )
 const wanted = computed(() => [...new Set([...editable.value.map((one) => one.name), ...(detail.value?.fields ?? [])])])
 const { data, isPlaceholderData } = useRows(() => ({
@@ -71,7 +73,7 @@ const FOLDED = 'iron-kite-thing-folded'
         <span class="quiet">{{ row.reference }}</span> {{ row.title }}
       </h2>
       <button
-        v-if="REMOVABLE.includes(collection) && !folded && !gone"
+        v-if="mayRemove(collection) && !folded && !gone"
         type="button"
         class="btn btn-plain"
         @click="remove(row.id, row.rev)"

@@ -73,21 +73,3 @@ export const DETAILS: Partial<Record<Collection, Detail>> = {
     fields: ['state', 'released_on'],
   },
 }
-
-/** What a person may remove by hand; the rest goes by undoing what brought it. */
-export const REMOVABLE: readonly Collection[] = [
-  'excerpt',
-  'finding',
-  'objective',
-  'idea',
-  'increment',
-  'request_form',
-  'competitor_note',
-  'work_item',
-  'release',
-  'study',
-  'document',
-  'sprint',
-  'page',
-  'term',
-]

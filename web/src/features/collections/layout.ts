@@ -21,9 +21,9 @@ export interface Block {
 }
 
 export const ROW = 35
-export const PAGE = 50
+export const PAGE = 25
 
-/** Heads and pages of all sections from above to below. Linear in the pages, so that 100,000 rows are 2,000 blocks. */
+/** Heads and pages of all sections from above to below. Linear in the pages, so that 100,000 rows are 4,000 blocks. */
 export function blocksOf(sections: readonly Section[], folded: ReadonlySet<string>): Block[] {
   const blocks: Block[] = []
   let top = 0

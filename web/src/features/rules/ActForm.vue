@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { ROLES } from '@/shared/rights'
 import { computed } from 'vue'
 import { useTeam } from '@/api/collections'
 import { useTeams } from '@/api/queries'
@@ -12,7 +13,6 @@ const props = defineProps<{ act: Act; fields: Schemas['RuleFields'] | undefined;
 const emit = defineEmits<{ change: [act: Act]; remove: [] }>()
 const { data: people } = useTeam()
 const { data: teams } = useTeams()
-const ROLES: readonly Schemas['Role'][] = ['viewer', 'contributor', 'editor', 'owner']
 const label = computed(() => `Step ${props.n}`)
 const members = computed(() => (props.fields?.looks_at ?? []).filter((one) => one.type === 'member'))
 /** The field that is set. */

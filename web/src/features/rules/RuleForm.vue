@@ -6,7 +6,7 @@ import { useTeam, type Collection, type Filter } from '@/api/collections'
 import { useSave } from '@/api/save'
 import { useRuleFields } from '@/api/talk'
 import { useSelection } from '@/shared/selection'
-import { NAMES } from '@/shared/tabs'
+import { KINDS } from '@/api/kinds.gen'
 import { provideFiltered } from '../collections/context'
 import FilterGroup from '../collections/FilterGroup.vue'
 import ActForm from './ActForm.vue'
@@ -116,7 +116,7 @@ async function keep() {
           :value="definition.collection"
           @change="pickCollection(picked($event) as Collection)"
         >
-          <option v-for="one in RULED" :key="one" :value="one">{{ NAMES[one].toLowerCase() }}</option>
+          <option v-for="one in RULED" :key="one" :value="one">{{ KINDS[one].plural }}</option>
         </select>
       </div>
       <div v-if="when.sort === 'becomes'" class="row-flex wraps">

@@ -6,7 +6,7 @@ import { useSave } from '@/api/save'
 import { useRuleRuns, useRules } from '@/api/talk'
 import EmptyPlace from '@/shared/EmptyPlace.vue'
 import { useSelection } from '@/shared/selection'
-import { NAMES } from '@/shared/tabs'
+import { KINDS } from '@/api/kinds.gen'
 import { count } from '@/shared/words'
 import RuleForm from './RuleForm.vue'
 import RunLines from './RunLines.vue'
@@ -80,7 +80,8 @@ function remove(rule: Rule) {
           <b>It cannot run as it is.</b> <span>{{ rule.fault }}</span>
         </p>
         <p class="small quiet">
-          {{ NAMES[rule.definition.collection] }} · made by {{ rule.by ?? 'a command' }} · in 30 days it {{ did(rule) }}
+          {{ KINDS[rule.definition.collection].heading }} · made by {{ rule.by ?? 'a command' }} · in 30 days it
+          {{ did(rule) }}
           <button
             v-if="rule.done + rule.stopped + rule.failed"
             type="button"

@@ -6,11 +6,12 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
 use super::super::{Graded, Voices};
+use super::estimate::Estimate;
 use super::model::{ModelDefinition, Scorer};
 use super::range::EstimateRange;
 use super::ranking::{Estimated, IdeaPlace};
 use crate::formats::blocks::Block;
-use crate::things::{IdeaId, ProductId};
+use crate::things::IdeaId;
 
 /// The model that was used.
 #[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
@@ -66,39 +67,6 @@ pub struct KeptRanking {
     pub blocks: Vec<Block>,
 }
 
-/// What somebody estimates of a field of an idea, as it is kept.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct Estimate {
-    /// Its number.
-    pub id: i64,
-    /// Its revision.
-    pub rev: i64,
-    /// The idea.
-    pub idea_id: IdeaId,
-    /// The field.
-    pub field: String,
-    /// Who estimates, or who agreed.
-    pub by_id: Option<i64>,
-    /// 1 for what was agreed on, 0 for what somebody says alone.
-    pub agreed: i64,
-    /// The least.
-    pub low: f64,
-    /// The likely.
-    pub likely: f64,
-    /// The most.
-    pub high: f64,
-    /// Why.
-    pub reason: Option<String>,
-}
-
-impl Estimate {
-    /// Its range.
-    #[must_use]
-    pub fn range(&self) -> EstimateRange {
-        EstimateRange { low: self.low, likely: self.likely, high: self.high }
-    }
-}
-
 /// The field that follows from the evidence where nobody says it.
 pub const CONFIDENCE: &str = "confidence";
 /// The field that is nought, and not unknown, where no account stands behind an idea.
@@ -118,35 +86,6 @@ pub fn counts(field: &str, value: Option<f64>, agreed: Option<&Estimate>, told: 
     };
     let range = EstimateRange::around(likely, agreed.map(|one| one.low), agreed.map(|one| one.high));
     Some(Estimated { range, by: agreed.and_then(|one| one.by_id) })
-}
-
-/// A prioritisation: its report follows the present numbers until it is agreed.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-#[cfg_attr(feature = "schema", derive(utoipa::ToSchema))]
-pub struct Prioritisation {
-    /// Its number.
-    pub id: i64,
-    /// Its revision.
-    pub rev: i64,
-    /// The product.
-    pub product_id: ProductId,
-    /// What it is called.
-    pub title: String,
-    /// What is asked.
-    pub question: Option<String>,
-    /// What somebody recommends, in their words.
-    pub recommendation: Option<String>,
-    /// The model: the name of one that comes with the product, or the number of one of its own.
-    pub model: String,
-    /// How many make the cut.
-    pub top: i64,
-    /// The day on which it was agreed.
-    pub agreed_on: Option<String>,
-    /// By whom.
-    pub agreed_by: Option<i64>,
-    /// What it was then, as JSON.
-    #[serde(skip_serializing)]
-    pub kept: Option<String>,
 }
 
 /// So much more or less confidence is worth another look.

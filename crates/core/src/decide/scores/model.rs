@@ -163,19 +163,6 @@ pub struct ModelDefinition {
     pub note: Option<String>,
 }
 
-/// A scoring model that a team keeps.
-#[derive(Debug, Clone, PartialEq, Serialize, Deserialize)]
-pub struct ScoringModel {
-    /// Its number.
-    pub id: i64,
-    /// Its revision, which is its version, too.
-    pub rev: i64,
-    /// The product whose ideas it scores.
-    pub product_id: i64,
-    /// What it is, as JSON.
-    pub definition: String,
-}
-
 /// A model that was checked and is ready to be computed.
 #[derive(Debug, Clone)]
 pub struct Scorer {
