@@ -1,5 +1,6 @@
 //! The commands of the project. `cargo xtask help` lists them.
 
+mod docs;
 mod fuzz;
 mod run;
 mod tasks;

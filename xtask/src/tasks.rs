@@ -7,6 +7,7 @@ use std::time::SystemTime;
 
 use serde_json::Value;
 
+use crate::docs;
 use crate::run::{is_there, output, run, run_with, say, top};
 
 const DESCRIPTION: &str = "web/src/api/openapi.json";
@@ -119,6 +120,7 @@ pub(crate) fn check() -> Result<(), String> {
     run("web", "npx", &["--no-install", "vue-tsc", "--noEmit", "-p", "tsconfig.json"])?;
     layers()?;
     all_tests()?;
+    docs::paths_are_there()?;
     drift()
 }
 

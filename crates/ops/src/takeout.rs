@@ -38,13 +38,13 @@ pub fn release_markdown(app: &App, call: &Call, id: ReleaseId) -> Result<String,
         let board = board_of(rows, release.product_id)?;
         let inside: Vec<_> = board.stories.iter().filter(|story| story.item.release_id == Some(id)).collect();
         let references = references(&board);
-        let mut epics: Vec<Option<WorkItemId>> = inside.iter().map(|story| story.item.parent_id).collect();
+        let mut epics: Vec<Option<WorkItemId>> = inside.iter().map(|story| story.epic).collect();
         epics.sort_by_key(|epic| (epic.is_none(), *epic));
         epics.dedup();
         let mut parts = Vec::new();
         for epic_id in epics {
             let epic = board.epics.iter().find(|epic| Some(epic.item.id) == epic_id);
-            let stories = inside.iter().filter(|story| story.item.parent_id == epic_id);
+            let stories = inside.iter().filter(|story| story.epic == epic_id);
             parts.push(release_markdown::Part {
                 epic: epic.map(|epic| &epic.item),
                 stories: stories
@@ -106,7 +106,7 @@ pub fn stories_csv(app: &App, call: &Call, product: ProductId) -> Result<String,
                 epic: board
                     .epics
                     .iter()
-                    .find(|epic| Some(epic.item.id) == story.item.parent_id)
+                    .find(|epic| Some(epic.item.id) == story.epic)
                     .map(|epic| format!("{} {}", epic.reference, epic.item.title)),
                 release: releases.iter().find(|r| Some(r.id) == story.item.release_id).map(|r| r.title.clone()),
                 team: teams.iter().find(|team| Some(team.id) == story.item.team_id).map(|team| team.name.clone()),

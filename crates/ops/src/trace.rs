@@ -117,9 +117,10 @@ enum Sort {
 }
 
 /// The order of the groups, from the thing outwards.
-const UP: [Sort; 12] = [
+const UP: [Sort; 13] = [
     Sort::Of(ThingKind::Release),
     Sort::Work(Level::Story),
+    Sort::Work(Level::Feature),
     Sort::Work(Level::Epic),
     Sort::Work(Level::Initiative),
     Sort::Of(ThingKind::Increment),
@@ -131,7 +132,7 @@ const UP: [Sort; 12] = [
     Sort::Of(ThingKind::FeedbackItem),
     Sort::Of(ThingKind::Study),
 ];
-const DOWN: [Sort; 14] = [
+const DOWN: [Sort; 15] = [
     Sort::Of(ThingKind::FeedbackItem),
     Sort::Of(ThingKind::Excerpt),
     Sort::Of(ThingKind::Finding),
@@ -143,6 +144,7 @@ const DOWN: [Sort; 14] = [
     Sort::Of(ThingKind::Page),
     Sort::Work(Level::Initiative),
     Sort::Work(Level::Epic),
+    Sort::Work(Level::Feature),
     Sort::Work(Level::Story),
     Sort::Of(ThingKind::Release),
     Sort::Of(ThingKind::Result),
@@ -288,9 +290,8 @@ fn describe(rows: &Rows<'_>, thing: Thing, today: Date) -> Result<TraceLine, Pro
 fn describe_work(rows: &Rows<'_>, thing: Thing, line: &mut TraceLine) -> Result<(), Problem> {
     let item: WorkItem = rows.get(thing.id)?;
     line.reference = Some(item.reference());
-    if item.level == Level::Epic {
-        let stories: Vec<WorkItem> = rows.list("WHERE parent_id = ?1", [thing.id])?;
-        let done = progress(&stories);
+    if item.level < Level::Story {
+        let done = progress(&rows.stories_below(item.id)?);
         line.state = None;
         line.detail = format!("{} of {} stories done", done.stories_done, done.stories);
     } else {

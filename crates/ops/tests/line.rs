@@ -10,8 +10,9 @@ use iron_kite_core::plan::ReleaseState;
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Role;
 use iron_kite_core::specify::StoryState;
-use iron_kite_core::things::{FindingId, IdeaId, ReleaseId, TeamId, Thing, ThingKind, WorkItemId};
+use iron_kite_core::things::{FindingId, IdeaId, Level, ReleaseId, TeamId, Thing, ThingKind, WorkItemId};
 use iron_kite_core::trace::LinkKind;
+use iron_kite_ops::collections::{NewThing, add_thing};
 use iron_kite_ops::decide::{DecisionInput, NewIdea};
 use iron_kite_ops::handover::{ColumnChange, HandOver, NewColumn, NewTeam, QueuePlace, TeamChange, TeamPeople};
 use iron_kite_ops::learn::NewResult;
@@ -20,7 +21,7 @@ use iron_kite_ops::map::{MapPlace, NewTitled};
 use iron_kite_ops::plan::{ReleaseStep, ReleaseTo, Unfinished};
 use iron_kite_ops::specify::{NewEpic, NewStory};
 use iron_kite_ops::things::{Edit, LinkEnds};
-use iron_kite_ops::{Call, decide, handover, history, learn, listen, map, plan, specify, things, trace};
+use iron_kite_ops::{Call, decide, handover, history, learn, listen, map, plan, specify, takeout, things, trace};
 use serde_json::{Value, json};
 
 const TABLE: &str = "text,who,account,boat\n\
@@ -320,6 +321,64 @@ fn what_is_not_done_is_not_out() {
     assert!(learn::learned(&w.app, &command(), w.product).unwrap().out.is_empty());
     finish(&w, l.stories[0]);
     assert_eq!(learn::learned(&w.app, &command(), w.product).unwrap().out.len(), 1);
+}
+
+/// A feature between an epic and its stories, a task below one, and an increment of the idea hide nothing and double nothing.
+#[test]
+fn the_line_holds_over_all_levels() {
+    let w = workspace();
+    let l = line(&w);
+    let [one, two] = l.stories;
+    let below = |level: Level, set: &Value| {
+        let new = NewThing { product: w.product, level: Some(level), set: fields(set) };
+        made(&add_thing(&w.app, &command(), Collection::WorkItem, new).unwrap())
+    };
+    let epic = thing(ThingKind::WorkItem, 1);
+    let feature = below(Level::Feature, &json!({ "title": "By text", "parent_id": epic.id }));
+    edit(&w, two.thing(), &json!({ "parent_id": feature.id }));
+    below(Level::Task, &json!({ "title": "Send it", "parent_id": two.0, "points": 8 }));
+    let step = w.add(&command(), Collection::Increment, &json!({ "idea_id": 1, "title": "A first boat" }));
+    let three = WorkItemId(w.story(&command(), "Try it").id);
+    let set = json!({ "as_a": "commuter", "so_that": "I know", "points": 2, "increment_id": step.id });
+    edit(&w, three.thing(), &set);
+    specify::add_criterion(&w.app, &command(), three, "Given a boat").unwrap();
+
+    // Every view names the epic, and counts stories only.
+    for story in [one, two, three] {
+        put(&w, &l, story, Some(l.releases[0]), None);
+    }
+    finish(&w, two);
+    let seen = trace::trace(&w.app, &command(), IdeaId(1).thing()).unwrap();
+    let detail =
+        |sort: &str| seen.became.iter().find(|group| group.sort == sort).map(|group| group.lines[0].detail.clone());
+    assert_eq!(detail("epic").as_deref(), Some("1 of 2 stories done"));
+    assert_eq!(detail("feature").as_deref(), Some("1 of 1 stories done"));
+    assert_eq!((seen.progress.stories, seen.progress.stories_done), (3, 1));
+    let done = w.rows(Collection::WorkItem, &["reference", "done", "points_below"]);
+    let of = |reference: &str| done.iter().find(|row| row[0] == reference).map(|row| (row[1].clone(), row[2].clone()));
+    assert_eq!(of("E1"), Some((json!(0.5), json!(6.0))), "{done:?}");
+    let roadmap = handover::roadmap(&w.app, &command(), w.product).unwrap();
+    let entries: Vec<_> = roadmap.bars[0].entries.iter().map(|one| (one.epic_id, one.progress.stories)).collect();
+    assert_eq!(entries, [(Some(WorkItemId(epic.id)), 2), (None, 1)]);
+    let page = takeout::release_markdown(&w.app, &command(), l.releases[0]).unwrap();
+    let headings: Vec<&str> = page.lines().filter(|line| line.starts_with("## ")).collect();
+    assert_eq!(headings, ["## E1 Tell them", "## Stories without an epic"], "{page}");
+    let csv = takeout::stories_csv(&w.app, &command(), w.product).unwrap();
+    assert_eq!(csv.matches("E1 Tell them").count(), 2, "{csv}");
+
+    // What of an idea lies in an increment is a part of it.
+    let go = |release: ReleaseId| {
+        let to = ReleaseTo { unfinished: Some(Unfinished { release_id: None }), ..ReleaseState::Released.into() };
+        plan::step_release(&w.app, &command(), release, ReleaseStep { rev: rev(&w, release.thing()), to }).unwrap();
+        decide::ideas(&w.app, &command(), w.product).unwrap()[0].idea.state
+    };
+    finish(&w, one);
+    assert_eq!(go(l.releases[0]), IdeaState::Chosen, "the story of its increment is not done");
+    assert_eq!(learn::learned(&w.app, &command(), w.product).unwrap().out.len(), 1, "a part of it is out");
+    put(&w, &l, three, Some(l.releases[1]), None);
+    finish(&w, three);
+    assert_eq!(go(l.releases[1]), IdeaState::Shipped);
+    assert!(iron_kite_store::verify(w.dir.path()).unwrap().faults.is_empty());
 }
 
 /// What the views of the stages compute from records, by the rules of core, is what their collections show.

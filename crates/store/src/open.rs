@@ -47,6 +47,7 @@ const STEPS: &[M<'_>] = &[
     M::up(include_str!("../migrations/0032_work_listed.sql")),
     M::up(include_str!("../migrations/0033_tone.sql")),
     M::up(include_str!("../migrations/0034_words.sql")),
+    M::up(include_str!("../migrations/0035_work_below.sql")),
 ];
 const READERS: u32 = 8;
 const PATIENCE: Duration = Duration::from_secs(10);

@@ -119,6 +119,18 @@ const OF_ITEMS: (&str, &str, &str) = (
      FROM excerpt e JOIN feedback_item i ON i.id = e.item_id",
 );
 
+const WORK: (&str, &str, &str) = (
+    "what is added up of the stories below work",
+    "SELECT item_id, stories, stories_done, CAST(round(points, 6) * 1e6 AS INTEGER), CAST(round(points_done, 6) * 1e6 AS INTEGER),
+       without_points FROM work_below",
+    "SELECT w.id, count(s.id), COALESCE(sum(s.state = 'done'), 0), CAST(round(total(s.points), 6) * 1e6 AS INTEGER),
+       CAST(round(total(iif(s.state = 'done', s.points, 0)), 6) * 1e6 AS INTEGER), COALESCE(sum(s.id IS NOT NULL AND s.points IS NULL), 0)
+     FROM work_item w LEFT JOIN (SELECT l.above, i.* FROM (WITH RECURSIVE line(id, above) AS (
+         SELECT id, id FROM work_item WHERE level = 'story'
+         UNION SELECT line.id, p.parent_id FROM line JOIN work_item p ON p.id = line.above WHERE p.parent_id IS NOT NULL)
+       SELECT id, above FROM line) l JOIN work_item i ON i.id = l.id) s ON s.above = w.id GROUP BY w.id",
+);
+
 fn pages(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
     let mut statement = connection.prepare("SELECT rootpage, name FROM sqlite_schema WHERE rootpage > 0")?;
     let roots = statement.query_map([], |row| Ok((row.get(0)?, row.get(1)?)))?;
@@ -151,7 +163,7 @@ fn foreign_keys(connection: &Connection, report: &mut VerifyReport) -> Result<()
 }
 
 fn side_by_side(connection: &Connection, report: &mut VerifyReport) -> Result<()> {
-    for (name, kept, counted) in [BEHIND, HEARD, SAID, OF_ITEMS] {
+    for (name, kept, counted) in [BEHIND, HEARD, SAID, OF_ITEMS, WORK] {
         let differs: i64 = connection.query_row(
             &format!(
                 "SELECT (SELECT count(*) FROM ({kept} EXCEPT {counted})) + (SELECT count(*) FROM ({counted} EXCEPT {kept}))"

@@ -3,6 +3,7 @@
 mod collections;
 mod engine;
 mod erase;
+mod hierarchy;
 mod kinds;
 mod ledger;
 mod roll_ups;

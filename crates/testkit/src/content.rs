@@ -13,7 +13,7 @@ pub type Content = BTreeMap<String, Vec<String>>;
 #[must_use]
 pub fn content(dir: &Path) -> Content {
     let connection = Connection::open(database_path(dir)).expect("the workspace opens");
-    let beside = ["behind", "heard", "said", "thing_words"].map(str::to_owned);
+    let beside = ["behind", "heard", "said", "thing_words", "work_below"].map(str::to_owned);
     let tables = ThingKind::ALL.iter().map(ToString::to_string).chain(beside);
     tables.map(|table| (table.clone(), rows_of(&connection, &table))).collect()
 }

@@ -1,6 +1,7 @@
 import { useQuery } from '@pinia/colada'
 import { computed, toValue, type MaybeRefOrGetter } from 'vue'
 import { api, value, type Schemas, type ThingKind } from './client'
+import { KINDS } from './kinds.gen'
 
 type Of<T> = MaybeRefOrGetter<T>
 export type Collection = Schemas['Collection']
@@ -12,6 +13,9 @@ export type GroupView = Schemas['GroupView']
 export type Definition = Schemas['ViewDefinition']
 export type SavedView = Schemas['ViewView']
 export type FirstView = Schemas['FirstView']
+
+/** The field that things of a collection are called by. */
+export const titleField = (collection: Collection) => KINDS[collection].title
 
 /** What is asked of a collection; `within` are the keys of one group. */
 export interface Ask {

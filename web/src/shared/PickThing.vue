@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
-import { fetchRows, type Collection, type Filter } from '@/api/collections'
+import { fetchRows, titleField, type Collection, type Filter } from '@/api/collections'
 import PopPanel from './PopPanel.vue'
 import { useSelection } from './selection'
 
@@ -28,9 +28,9 @@ const FEW = 8
 
 async function look() {
   const asked = words.value.trim()
-  const named = asked ? [{ field: 'title', operator: 'contains' as const, value: asked }] : []
   const limit = props.places.length === 1 ? FEW : FEW / 2
   const all = props.places.map(async ({ kind, name, of }, at) => {
+    const named = asked ? [{ field: titleField(kind), operator: 'contains' as const, value: asked }] : []
     const filter = { and: of ? [of, ...named] : named }
     const hidden = at === 0 ? (props.without ?? []) : []
     const ask = { collection: kind, product: product.value, query: { filter, fields: [], order: [] } }

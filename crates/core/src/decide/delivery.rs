@@ -2,31 +2,14 @@
 
 use std::collections::{BTreeMap, BTreeSet};
 
-use crate::plan::{Counted, Progress, add_up};
+use crate::specify::{Hierarchy, Work};
 use crate::things::{IdeaId, IncrementId, Level, ReleaseId, WorkItemId};
-
-/// A work item as far as progress needs it.
-#[derive(Debug, Clone, Copy, PartialEq)]
-pub struct Work {
-    /// Its number.
-    pub id: WorkItemId,
-    /// What it is a part of.
-    pub parent: Option<WorkItemId>,
-    /// Its level; only stories count.
-    pub level: Level,
-    /// How far it is, and how large.
-    pub counted: Counted,
-    /// The release that it lies in.
-    pub release: Option<ReleaseId>,
-    /// The increment that it belongs to: one at most.
-    pub increment: Option<IncrementId>,
-}
 
 /// The work of a product, and what it is for.
 #[derive(Debug, Clone, Default)]
 pub struct Delivery {
-    work: BTreeMap<WorkItemId, Work>,
-    parts: BTreeMap<WorkItemId, Vec<WorkItemId>>,
+    /// What is below what, and how far it is.
+    pub work: Hierarchy,
     of_release: BTreeMap<ReleaseId, BTreeSet<WorkItemId>>,
     of_increment: BTreeMap<IncrementId, BTreeSet<WorkItemId>>,
     became: BTreeMap<IdeaId, Vec<WorkItemId>>,
@@ -37,40 +20,18 @@ impl Delivery {
     /// The work of a product, which idea became which work, and which increment is a step of which idea. O(n log n).
     #[must_use]
     pub fn of(work: Vec<Work>, became: &[(IdeaId, WorkItemId)], split: &[(IdeaId, IncrementId)]) -> Delivery {
-        let mut all = Delivery::default();
-        for item in work {
-            if let Some(parent) = item.parent {
-                all.parts.entry(parent).or_default().push(item.id);
+        let mut all = Delivery { work: Hierarchy::of(work), ..Delivery::default() };
+        for story in all.work.items().filter(|item| item.level == Level::Story) {
+            if let Some(release) = story.release {
+                all.of_release.entry(release).or_default().insert(story.id);
             }
-            if item.level == Level::Story {
-                if let Some(release) = item.release {
-                    all.of_release.entry(release).or_default().insert(item.id);
-                }
-                if let Some(increment) = item.increment {
-                    all.of_increment.entry(increment).or_default().insert(item.id);
-                }
+            if let Some(increment) = story.increment {
+                all.of_increment.entry(increment).or_default().insert(story.id);
             }
-            all.work.insert(item.id, item);
         }
         became.iter().for_each(|(idea, item)| all.became.entry(*idea).or_default().push(*item));
         split.iter().for_each(|(idea, increment)| all.split.entry(*idea).or_default().push(*increment));
         all
-    }
-
-    /// The stories below a work item; itself where it is one.
-    #[must_use]
-    pub fn below(&self, item: WorkItemId) -> BTreeSet<WorkItemId> {
-        let (mut stories, mut seen, mut open) = (BTreeSet::new(), BTreeSet::new(), vec![item]);
-        while let Some(id) = open.pop() {
-            if !seen.insert(id) {
-                continue;
-            }
-            if self.work.get(&id).is_some_and(|item| item.level == Level::Story) {
-                stories.insert(id);
-            }
-            open.extend(self.parts.get(&id).into_iter().flatten());
-        }
-        stories
     }
 
     /// The stories in a release.
@@ -88,21 +49,37 @@ impl Delivery {
     /// The stories of an idea: those below the work that it became, and those of its increments.
     #[must_use]
     pub fn of_idea(&self, idea: IdeaId) -> BTreeSet<WorkItemId> {
-        let below = self.became.get(&idea).into_iter().flatten().flat_map(|item| self.below(*item));
+        let below = self.became.get(&idea).into_iter().flatten().flat_map(|item| self.work.stories_below(*item));
         let steps = self.split.get(&idea).into_iter().flatten().flat_map(|increment| self.in_increment(*increment));
         below.chain(steps).collect()
     }
 
-    /// How far some stories are.
+    /// The ideas of which a story in a release is done, ascending.
     #[must_use]
-    pub fn progress(&self, stories: &BTreeSet<WorkItemId>) -> Progress {
-        add_up(stories.iter().filter_map(|id| self.work.get(id)).map(|item| item.counted))
+    pub fn ideas_out(&self, release: ReleaseId) -> Vec<IdeaId> {
+        let out = |story: &WorkItemId| self.work.get(*story).is_some_and(|one| one.counted.done);
+        let done: BTreeSet<WorkItemId> = self.in_release(release).into_iter().filter(out).collect();
+        self.ideas().into_iter().filter(|idea| !self.of_idea(*idea).is_disjoint(&done)).collect()
+    }
+
+    /// The ideas that became work or are taken in increments, ascending.
+    #[must_use]
+    pub fn ideas(&self) -> BTreeSet<IdeaId> {
+        self.became.keys().chain(self.split.keys()).copied().collect()
+    }
+
+    /// Whether an idea is built as a whole: it has stories, and all of them are done.
+    #[must_use]
+    pub fn is_whole(&self, idea: IdeaId) -> bool {
+        let progress = self.work.progress(&self.of_idea(idea));
+        progress.stories > 0 && progress.stories == progress.stories_done
     }
 }
 
 #[cfg(test)]
 mod tests {
     use super::*;
+    use crate::plan::Counted;
     use proptest::prelude::*;
 
     fn id(n: usize) -> i64 {
@@ -141,13 +118,20 @@ mod tests {
                     became.iter().any(|(of, to)| *of == idea && line.contains(to))
                         || split.iter().any(|(of, step)| *of == idea && item.increment == Some(*step))
                 }).collect();
-                let told = all.progress(&all.of_idea(idea));
+                let told = all.work.progress(&all.of_idea(idea));
+                prop_assert_eq!(all.is_whole(idea), !leaves.is_empty() && leaves.iter().all(|leaf| leaf.counted.done));
                 prop_assert_eq!(told.stories, leaves.len());
                 prop_assert_eq!(told.stories_done, leaves.iter().filter(|leaf| leaf.counted.done).count());
                 let points: f64 = leaves.iter().filter_map(|leaf| leaf.counted.points).sum();
                 prop_assert_eq!(told.points, points);
                 let done: f64 = leaves.iter().filter(|leaf| leaf.counted.done).filter_map(|leaf| leaf.counted.points).sum();
                 prop_assert_eq!(told.points_done, done);
+            }
+            for release in (0..4).map(ReleaseId) {
+                let out = |idea: &IdeaId| all.of_idea(*idea).iter().any(|story| {
+                    work.iter().any(|item| item.id == *story && item.counted.done && item.release == Some(release))
+                });
+                prop_assert_eq!(all.ideas_out(release), (0..3).map(IdeaId).filter(out).collect::<Vec<_>>());
             }
             // A story belongs to one increment at most, so what they hold adds up to what has one.
             let held: usize = (0..4).map(|step| all.in_increment(IncrementId(step)).len()).sum();

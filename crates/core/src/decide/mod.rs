@@ -31,7 +31,7 @@ pub use competitor::Competitor;
 pub use competitor_note::CompetitorNote;
 pub use course::{Forecast, Goal, HOLDS, LEAST_DAYS, NoForecast, Point, ahead, forecast, share, straight};
 pub use decision::Decision;
-pub use delivery::{Delivery, Work};
+pub use delivery::Delivery;
 pub use evidence::{Behind, Grade, Graded, Shown, Verdict, Way, graded, way_of};
 pub use found_page::FoundPage;
 pub use idea::{Idea, IdeaState, Outcome, after_estimate, decide};

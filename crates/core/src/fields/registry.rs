@@ -89,6 +89,7 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
     const FORMED: Way = Way::By("It is said where the form’s questions are chosen.");
     const NOTED: Way = Way::By("It stays as it was noted; take the note away and note anew.");
     const MEASURED: Way = Way::By("It follows from what was measured; note a value in the opened objective.");
+    const BUILT: Way = Way::By("It follows from what the work is a part of.");
     const STEPPED: Way = Way::By("It changes with the release, in Plan.");
     let ideas = ["raw", "weighing", "chosen", "shipped", "set_aside"];
     let stories = ["draft", "handed_over", "in_build", "in_check", "done"];
@@ -195,7 +196,8 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("initiatives", "Initiatives", many(WorkItem), &PLAIN),
             ("releases", "Releases", many(Release), &PLAIN),
             ("children", "Parts", many(Objective), &PLAIN),
-            ("done", "Stories done", over(&["ideas", "epics", "children"], Measure::ShareDone, None), &PLAIN),
+            ("stories", "Stories", many(WorkItem), &BUILT),
+            ("done", "Stories done", over(&["stories"], Measure::ShareDone, None), &PLAIN),
             ("note", "Note", LongText, &PLAIN),
         ],
         Idea => vec![
@@ -235,7 +237,8 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("increments", "Increments", many(Increment), &PLAIN),
             ("needs", "Depends on", many(Idea), &PLAIN),
             ("needed_by", "Needed by", many(Idea), &PLAIN),
-            ("done", "Stories done", over(&["epics", "children"], Measure::ShareDone, None), &PLAIN),
+            ("stories", "Stories", many(WorkItem), &BUILT),
+            ("done", "Stories done", over(&["stories"], Measure::ShareDone, None), &PLAIN),
             ("problem", "Problem", LongText, &PLAIN),
             ("guess", "Our guess", LongText, &PLAIN),
             ("known_by", "How we would know", LongText, &PLAIN),
@@ -308,8 +311,9 @@ pub fn registered(collection: Collection) -> Vec<FieldDef> {
             ("needs", "Depends on", many(WorkItem), &PLAIN),
             ("needed_by", "Needed by", many(WorkItem), &PLAIN),
             ("children", "Parts", many(WorkItem), &PLAIN),
-            ("points_below", "Points below", over(&["children"], Measure::Sum, Some("points")), &PLAIN),
-            ("done", "Stories done", over(&["children"], Measure::ShareDone, None), &PLAIN),
+            ("stories", "Stories below", many(WorkItem), &BUILT),
+            ("points_below", "Points below", over(&["stories"], Measure::Sum, Some("points")), &PLAIN),
+            ("done", "Stories done", over(&["stories"], Measure::ShareDone, None), &PLAIN),
             ("note", "Note", LongText, &PLAIN),
         ],
         Release => vec![

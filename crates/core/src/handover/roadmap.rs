@@ -4,7 +4,7 @@ use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
 
 use crate::plan::{Building, Progress, Release, ReleaseState, built_at_once, progress};
-use crate::specify::{StoryState, WorkItem};
+use crate::specify::{Hierarchy, StoryState, Work, WorkItem};
 use crate::things::{ReleaseId, WorkItemId};
 
 /// A quarter of a year.
@@ -101,11 +101,18 @@ pub fn roadmap(releases: &[Release], items: &[WorkItem], today: Date) -> Roadmap
         items.iter().filter(move |item| item.release_id == release).filter_map(|story| story.team_id)
     };
     let building: Vec<Building> = releases.iter().filter_map(|one| one.building(teams(one))).collect();
-    let bars = releases.iter().map(|release| bar(release, items, first, &building, today)).collect();
+    let hierarchy = Hierarchy::of(items.iter().map(Work::from));
+    let bars = releases.iter().map(|release| bar(release, (items, &hierarchy), first, &building, today)).collect();
     Roadmap { quarters, today: offset(first, today), bars }
 }
 
-fn bar(release: &Release, items: &[WorkItem], first: Quarter, building: &[Building], today: Date) -> RoadmapBar {
+fn bar(
+    release: &Release,
+    (items, hierarchy): (&[WorkItem], &Hierarchy),
+    first: Quarter,
+    building: &[Building],
+    today: Date,
+) -> RoadmapBar {
     let stories: Vec<&WorkItem> = items.iter().filter(|item| item.release_id == Some(release.id)).collect();
     let ends = day(release.out_on());
     let starts = day(release.starts_on.as_deref()).or(ends);
@@ -125,7 +132,7 @@ fn bar(release: &Release, items: &[WorkItem], first: Quarter, building: &[Buildi
             today,
         }),
         progress: done,
-        entries: entries(&stories, items),
+        entries: entries(&stories, items, hierarchy),
     }
 }
 
@@ -172,8 +179,8 @@ pub fn release_trouble(release: &ReleaseFacts) -> Option<String> {
     if all.is_empty() { None } else { Some(all.join(", ")) }
 }
 
-fn entries(stories: &[&WorkItem], items: &[WorkItem]) -> Vec<RoadmapEntry> {
-    let mut epics: Vec<Option<WorkItemId>> = stories.iter().map(|story| story.parent_id).collect();
+fn entries(stories: &[&WorkItem], items: &[WorkItem], hierarchy: &Hierarchy) -> Vec<RoadmapEntry> {
+    let mut epics: Vec<Option<WorkItemId>> = stories.iter().map(|story| hierarchy.epic_of(story.id)).collect();
     epics.sort_by_key(|epic| (epic.is_none(), *epic));
     epics.dedup();
     epics
@@ -184,7 +191,7 @@ fn entries(stories: &[&WorkItem], items: &[WorkItem]) -> Vec<RoadmapEntry> {
                 .iter()
                 .find(|item| Some(item.id) == epic_id)
                 .map_or_else(|| "Stories without an epic".to_owned(), |epic| epic.title.clone()),
-            progress: progress(stories.iter().copied().filter(|story| story.parent_id == epic_id)),
+            progress: progress(stories.iter().copied().filter(|story| hierarchy.epic_of(story.id) == epic_id)),
         })
         .collect()
 }

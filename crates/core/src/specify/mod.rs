@@ -2,12 +2,14 @@
 
 pub(crate) mod criterion;
 pub(crate) mod document;
+mod hierarchy;
 mod level;
 pub(crate) mod page;
 pub(crate) mod work_item;
 
 pub use criterion::Criterion;
-pub use level::{check_parent, epic_of};
+pub use hierarchy::{Hierarchy, Work};
+pub use level::check_parent;
 pub use work_item::{Moscow, StoryState, WorkItem, story_sentence};
 
 #[cfg(test)]

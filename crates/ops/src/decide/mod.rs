@@ -37,11 +37,11 @@ pub use market::{
 };
 pub use merging::{LikelySameIdeas, MergeIdeas, likely_same_ideas, merge_ideas};
 pub use models::{ModelInput, ModelView, Pairs, UseModel, keep_model, models, use_model, weights};
-pub(crate) use objectives::comes_along;
 pub use objectives::{
     MeasurementTable, MeasurementsRead, NewMeasurement, ObjectiveSheet, ObjectiveView, ServedView, Serving,
     ServingView, ValueView, measure, measure_table, objective, objectives, serve, serves,
 };
+pub(crate) use objectives::{comes_along, delivery};
 pub use priorities::{
     NewPrioritisation, PrioritisationView, add_prioritisation, agree, prioritisation, prioritisation_docx,
     prioritisation_markdown, prioritisations,

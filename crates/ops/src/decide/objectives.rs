@@ -214,7 +214,7 @@ impl Known {
         match thing.kind {
             ThingKind::Idea => self.delivery.of_idea(IdeaId(thing.id)),
             ThingKind::Release => self.delivery.in_release(ReleaseId(thing.id)),
-            _ => self.delivery.below(WorkItemId(thing.id)),
+            _ => self.delivery.work.stories_below(WorkItemId(thing.id)),
         }
     }
 
@@ -231,7 +231,7 @@ impl Known {
             ThingKind::Release if release == Some(ReleaseState::Released) => Stage::Out,
             ThingKind::Release => Stage::UnderWay,
             _ => {
-                let progress = self.delivery.progress(&self.stories(thing));
+                let progress = self.delivery.work.progress(&self.stories(thing));
                 match progress.stories {
                     0 => Stage::Weighed,
                     all if all == progress.stories_done => Stage::Out,
@@ -280,7 +280,7 @@ impl Known {
             forecast: told.ok(),
             served: self.served(one.id, share),
             idle: !serving.clone().any(|serves| self.stage(serves.thing) == Stage::UnderWay),
-            delivered: self.delivery.progress(&stories),
+            delivered: self.delivery.work.progress(&stories),
             objective: one.clone(),
             present,
         }
@@ -302,7 +302,7 @@ impl Known {
             state,
             stage,
             part: serves.part,
-            delivered: self.delivery.progress(&self.stories(serves.thing)),
+            delivered: self.delivery.work.progress(&self.stories(serves.thing)),
         })
     }
 }

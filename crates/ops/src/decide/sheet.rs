@@ -120,7 +120,7 @@ pub fn idea(app: &App, call: &Call, id: IdeaId) -> Result<IdeaSheet, Problem> {
             revenue_share: picture.voices.share_of(all),
             loose: briefs(rows, stories.difference(&taken))?,
             results: results.into_iter().filter(|one| one.increment_id.is_none()).map(view).collect(),
-            delivered: delivery.progress(&stories),
+            delivered: delivery.work.progress(&stories),
             sentiment: mean_of(&picture.kinds),
             evidence,
             picture,
@@ -151,7 +151,7 @@ fn increment_view(
     let own = results.iter().filter(|one| one.increment_id == Some(increment.id)).cloned();
     Ok(IncrementView {
         stories: briefs(rows, stories.iter())?,
-        delivered: delivery.progress(&stories),
+        delivered: delivery.work.progress(&stories),
         results: own.map(view).collect(),
         increment,
     })

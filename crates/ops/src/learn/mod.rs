@@ -15,7 +15,7 @@ use serde_json::{Map, Value};
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved};
-use crate::decide::grade_now;
+use crate::decide::{delivery, grade_now};
 
 /// A result with its change in words.
 #[derive(Debug, Clone, PartialEq, Serialize, ToSchema)]
@@ -93,7 +93,7 @@ pub(crate) fn out_of(rows: &Rows<'_>, product: ProductId) -> Result<Vec<IdeaOut>
         *counts.entry(result.idea_id).or_default() += 1;
     }
     let mut out: Vec<IdeaOut> = Vec::new();
-    for (idea_id, release_id) in rows.ideas_out(product)? {
+    for (idea_id, release_id) in ideas_out(rows, product)? {
         if out.iter().any(|other| other.idea_id == idea_id) {
             continue;
         }
@@ -113,6 +113,14 @@ pub(crate) fn out_of(rows: &Rows<'_>, product: ProductId) -> Result<Vec<IdeaOut>
     Ok(out)
 }
 
+/// Which idea came out with which release that is out, the newest release first: an idea is out with a release that holds a story
+/// of it that is done.
+fn ideas_out(rows: &Rows<'_>, product: ProductId) -> Result<Vec<(IdeaId, ReleaseId)>, Problem> {
+    let delivery = delivery(rows, product)?;
+    let released = rows.released(product)?;
+    Ok(released.into_iter().flat_map(|id| delivery.ideas_out(id).into_iter().map(move |idea| (idea, id))).collect())
+}
+
 /// Notes a result on an idea that is out.
 ///
 /// # Errors
@@ -126,9 +134,7 @@ pub fn add_result(app: &App, call: &Call, new: NewResult) -> Result<Saved, Probl
         if let Some(other) = increment.as_ref().filter(|one| one.idea_id != idea.id) {
             return Err(Problem::invalid("/increment_id", format!("{} is no step of {}.", other.id, idea.id)));
         }
-        let releases: Vec<ReleaseId> = tx
-            .rows()
-            .ideas_out(idea.product_id)?
+        let releases: Vec<ReleaseId> = ideas_out(&tx.rows(), idea.product_id)?
             .into_iter()
             .filter(|(out, _)| *out == idea.id)
             .map(|(_, release)| release)

@@ -6,8 +6,7 @@ use iron_kite_core::plan::{NeedsFirst, Progress, Release, ReleaseState, progress
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::specify::{StoryState, WorkItem};
-use iron_kite_core::things::{ProductId, ReleaseId, ThingKind};
-use iron_kite_core::trace::LinkKind;
+use iron_kite_core::things::{ProductId, ReleaseId};
 use iron_kite_store::{Rows, Tx};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -15,6 +14,7 @@ use serde_json::json;
 use utoipa::ToSchema;
 
 use crate::call::{App, Call, Saved, fields as fields_of};
+use crate::decide::delivery;
 use crate::specify::{Board, board_of};
 
 /// A release with what is in it.
@@ -208,15 +208,12 @@ fn put_elsewhere(tx: &mut Tx<'_>, release: &Release, to: Option<Unfinished>) -> 
 /// So many stories are named where something is the matter with several.
 const NAMED: usize = 8;
 
+/// What is built as a whole is out.
 fn ship_ideas(tx: &mut Tx<'_>, product: ProductId) -> Result<(), Problem> {
     let rows = tx.rows();
-    let items = rows.work_items(product)?;
-    let links = rows.links(LinkKind::Becomes, ThingKind::Idea, ThingKind::WorkItem)?;
+    let delivery = delivery(&rows, product)?;
     for idea in rows.list::<Idea>("WHERE product_id = ?1 AND state = 'chosen'", [product.0])? {
-        let epics: Vec<i64> = links.iter().filter(|link| link.from_id == idea.id.0).map(|link| link.to_id).collect();
-        let mut stories =
-            items.iter().filter(|item| item.parent_id.is_some_and(|epic| epics.contains(&epic.0))).peekable();
-        if stories.peek().is_some() && stories.all(|story| story.state == StoryState::Done) {
+        if delivery.is_whole(idea.id) {
             tx.set(idea.id.thing(), &fields_of(json!({ "state": IdeaState::Shipped.name() })))?;
         }
     }

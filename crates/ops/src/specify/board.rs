@@ -4,10 +4,10 @@
 use std::collections::BTreeMap;
 
 use iron_kite_core::handover::{ReadyCheck, ready_check};
-use iron_kite_core::plan::{NeedsFirst, Progress, Release, needs_first, progress, release_order};
+use iron_kite_core::plan::{NeedsFirst, Progress, Release, needs_first, release_order};
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
-use iron_kite_core::specify::{Criterion, StoryState, WorkItem, epic_of};
+use iron_kite_core::specify::{Criterion, Hierarchy, StoryState, Work, WorkItem};
 use iron_kite_core::things::{IdeaId, Level, ProductId, ThingKind, WorkItemId};
 use iron_kite_core::trace::LinkKind;
 use iron_kite_store::Rows;
@@ -114,19 +114,14 @@ pub fn board_of(rows: &Rows<'_>, product: ProductId) -> Result<Board, Problem> {
     for (other, dependent) in needs {
         needed.entry(dependent).or_default().push(other);
     }
-    let mut children: BTreeMap<WorkItemId, Vec<&WorkItem>> = BTreeMap::new();
-    for item in &items {
-        if let Some(epic) = epic_of(item, &by_id).filter(|_| item.level == Level::Story) {
-            children.entry(epic).or_default().push(item);
-        }
-    }
+    let hierarchy = Hierarchy::of(items.iter().map(Work::from));
     let (mut epics, mut stories) = (Vec::new(), Vec::new());
     for item in &items {
         match item.level {
             Level::Epic => epics.push(EpicView {
                 reference: item.reference(),
                 idea: ideas.get(&item.id.0).copied(),
-                progress: progress(children.remove(&item.id).unwrap_or_default()),
+                progress: hierarchy.progress(&hierarchy.stories_below(item.id)),
                 item: item.clone(),
             }),
             Level::Story => {
@@ -137,7 +132,7 @@ pub fn board_of(rows: &Rows<'_>, product: ProductId) -> Result<Board, Problem> {
                 let ready = item.state == StoryState::Draft && check.ready;
                 stories.push(StoryView {
                     reference: item.reference(),
-                    epic: epic_of(item, &by_id),
+                    epic: hierarchy.epic_of(item.id),
                     shown_state: if ready { "ready".into() } else { item.state.words() },
                     needs_first: flags.remove(&item.id).unwrap_or_default(),
                     criteria,

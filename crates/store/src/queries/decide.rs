@@ -2,8 +2,9 @@
 
 use std::collections::BTreeMap;
 
-use iron_kite_core::decide::{Behind, Estimate, Graded, Point, Request, RequestForm, Shown, Way, Work, way_of};
+use iron_kite_core::decide::{Behind, Estimate, Graded, Point, Request, RequestForm, Shown, Way, way_of};
 use iron_kite_core::plan::Counted;
+use iron_kite_core::specify::Work;
 use iron_kite_core::things::{
     CompetitorId, FoundPageId, IdeaId, IncrementId, ItemId, Level, ObjectiveId, ProductId, ReleaseId, RequestId, Thing,
     ThingKind, WorkItemId,

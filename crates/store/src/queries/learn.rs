@@ -1,7 +1,7 @@
-//! Results, and the ideas that are out.
+//! Results, and the releases that are out.
 
 use iron_kite_core::learn::Measured;
-use iron_kite_core::things::{IdeaId, ProductId, ReleaseId};
+use iron_kite_core::things::{ProductId, ReleaseId};
 
 use crate::error::Result;
 use crate::rows::Rows;
@@ -18,19 +18,15 @@ impl Rows<'_> {
         )
     }
 
-    /// Which idea came out with which released release: an idea is out with a release that holds a
-    /// story of one of its epics that is done.
+    /// The releases of a product that are out, the newest first.
     ///
     /// # Errors
     /// Where the store fails.
-    pub fn ideas_out(&self, product: ProductId) -> Result<Vec<(IdeaId, ReleaseId)>> {
-        let mut statement = self.connection.prepare_cached(
-            "SELECT DISTINCT l.from_id, r.id FROM link l
-             JOIN work_item s ON s.parent_id = l.to_id AND s.state = 'done'
-             JOIN release r ON r.id = s.release_id AND r.state = 'released'
-             WHERE l.kind = 'becomes' AND l.from_kind = 'idea' AND s.product_id = ?1 ORDER BY COALESCE(r.released_on, r.ends_on) DESC, r.id, l.from_id",
-        )?;
-        let rows = statement.query_map([product.0], |row| Ok((IdeaId(row.get(0)?), ReleaseId(row.get(1)?))))?;
+    pub fn released(&self, product: ProductId) -> Result<Vec<ReleaseId>> {
+        let sql = "SELECT id FROM release WHERE product_id = ?1 AND state = 'released'
+            ORDER BY COALESCE(released_on, ends_on) DESC, id";
+        let mut statement = self.connection.prepare_cached(sql)?;
+        let rows = statement.query_map([product.0], |row| Ok(ReleaseId(row.get(0)?)))?;
         Ok(rows.collect::<rusqlite::Result<_>>()?)
     }
 }

@@ -10,6 +10,7 @@ pub mod fields;
 pub mod files;
 pub mod findings;
 pub mod handover;
+pub(crate) mod hierarchy;
 pub mod history;
 pub mod jobs;
 pub mod keys;

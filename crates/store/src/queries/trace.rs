@@ -8,6 +8,7 @@ use iron_kite_core::things::{AccountId, ItemId, PersonId, Thing, ThingKind};
 use iron_kite_core::trace::LinkKind;
 use rusqlite::params;
 
+use super::hierarchy::{above, stories_below, work_of_ideas};
 use crate::error::{Error, Result};
 use crate::rows::{Record, Rows};
 
@@ -27,16 +28,25 @@ struct Step {
     up: Option<String>,
 }
 
-/// An epic or a story is followed by the results on its idea, and a result rests on the stories of its idea that went out with
-/// its release.
-const TO_RESULT: &str =
-    "SELECT 'result', m.id FROM reach JOIN work_item w ON reach.kind = 'work_item' AND w.id = reach.id
-    JOIN link l ON l.to_kind = 'work_item' AND l.to_id = COALESCE(w.parent_id, w.id) AND l.kind = 'becomes'
-    JOIN result m ON m.idea_id = l.from_id";
-const FROM_RESULT: &str =
-    "SELECT 'work_item', w.id FROM reach JOIN result m ON reach.kind = 'result' AND m.id = reach.id
-    JOIN link l ON l.from_kind = 'idea' AND l.from_id = m.idea_id AND l.kind = 'becomes'
-    JOIN work_item w ON w.parent_id = l.to_id AND (m.release_id IS NULL OR w.release_id = m.release_id)";
+/// Work is followed by the results on the ideas that it or what it is a part of came from.
+fn to_result() -> String {
+    let above = above("SELECT w.id");
+    format!(
+        "SELECT 'result', m.id FROM reach JOIN work_item w ON reach.kind = 'work_item' AND w.id = reach.id
+         JOIN result m ON m.idea_id IN (
+           SELECT l.from_id FROM link l WHERE l.kind = 'becomes' AND l.to_kind = 'work_item' AND l.to_id IN ({above})
+           UNION SELECT k.idea_id FROM increment k WHERE k.id = w.increment_id)"
+    )
+}
+
+/// A result rests on the stories of its idea that went out with its release.
+fn from_result() -> String {
+    let stories = stories_below(&work_of_ideas("= m.idea_id"));
+    format!(
+        "SELECT 'work_item', w.id FROM reach JOIN result m ON reach.kind = 'result' AND m.id = reach.id
+         JOIN work_item w ON w.id IN ({stories}) AND (m.release_id IS NULL OR w.release_id = m.release_id)"
+    )
+}
 
 /// The steps: along the links of the line, along what the descriptions of the kinds say, and from work to its results.
 static STEPS: LazyLock<Vec<Step>> = LazyLock::new(|| {
@@ -44,7 +54,7 @@ static STEPS: LazyLock<Vec<Step>> = LazyLock::new(|| {
         kind.description().relations.iter().filter_map(|relation| relation.line.map(|line| (*kind, relation, line)))
     });
     let related = related.map(|(kind, relation, line)| along(kind, relation, line));
-    let results = Step { down: TO_RESULT.to_owned(), up: Some(FROM_RESULT.to_owned()) };
+    let results = Step { down: to_result(), up: Some(from_result()) };
     std::iter::once(linked()).chain(related).chain([results]).collect()
 });
 

@@ -1,8 +1,7 @@
 <script setup lang="ts">
 import { computed, nextTick, onBeforeUnmount, onMounted, ref } from 'vue'
-import type { FieldDef, RowView } from '@/api/collections'
 import { ApiProblem } from '@/api/client'
-import { fetchRows } from '@/api/collections'
+import { fetchRows, titleField, type FieldDef, type RowView } from '@/api/collections'
 import { putIn } from '@/api/files'
 import { showProblem } from '@/api/save'
 import { useCollection } from './context'
@@ -145,16 +144,8 @@ async function put(event: Event) {
 async function look() {
   if (props.field.type !== 'link') return
   const to = props.field.to
-  const title =
-    to === 'feedback_item'
-      ? 'text'
-      : to === 'excerpt'
-        ? 'words'
-        : to === 'person' || to === 'account'
-          ? 'name'
-          : 'title'
   const filter = words.value.trim()
-    ? { field: title, operator: 'contains' as const, value: words.value.trim() }
+    ? { field: titleField(to), operator: 'contains' as const, value: words.value.trim() }
     : undefined
   const page = await fetchRows({ collection: to, product: product.value, query: { filter, fields: [] }, limit: 8 })
   found.value = page.rows

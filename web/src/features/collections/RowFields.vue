@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import type { RowView } from '@/api/collections'
+import { titleField, type RowView } from '@/api/collections'
 import CellValue from './CellValue.vue'
 import { useCollection } from './context'
 import { fieldOf } from './model'
@@ -8,11 +8,11 @@ import { textOf } from './text'
 
 /** The fields of a row that a card or a line shows below its title; empty ones are left out. */
 const props = defineProps<{ row: RowView }>()
-const { definition, fields, team } = useCollection()
+const { collection, definition, fields, team } = useCollection()
 const parts = computed(() =>
   (definition.value.fields ?? []).flatMap(({ name }) => {
     const field = fieldOf(fields.value, name)
-    const isTitle = ['title', 'name', 'text', 'words', 'reference'].includes(name)
+    const isTitle = [titleField(collection.value), 'reference'].includes(name)
     if (!field || field.retired || isTitle || textOf(field, props.row.values[name], team.value) === '') return []
     return [field]
   }),

@@ -21,7 +21,9 @@ const folded = ref(localStorage.getItem(FOLDED) === 'yes')
 
 const detail = computed(() => DETAILS[collection.value])
 const editable = computed(() =>
-  shown(fields.value).filter((field) => (field.editable || field.withheld || field.own) && !detail.value?.edits?.includes(field.name)),
+  shown(fields.value).filter(
+    (field) => (field.editable || field.withheld || field.own) && !detail.value?.edits?.includes(field.name),
+  ),
 )
 const wanted = computed(() => [...new Set([...editable.value.map((one) => one.name), ...(detail.value?.fields ?? [])])])
 const { data, isPlaceholderData } = useRows(() => ({

@@ -1,4 +1,4 @@
-import type { Collection, Definition, FieldDef, Filter } from '@/api/collections'
+import { titleField, type Collection, type Definition, type FieldDef, type Filter } from '@/api/collections'
 import type { Schemas } from '@/api/client'
 
 export type Kind = Schemas['ViewKind']
@@ -136,7 +136,7 @@ export const groupFields = (fields: readonly FieldDef[]) =>
 
 /** The table that a collection opens with where no view is saved: what fits, long texts and long lists left out. */
 export function firstView(collection: Collection, fields: readonly FieldDef[]): Definition {
-  const title = ['text', 'words'].find((name) => fieldOf(fields, name)) ?? (fieldOf(fields, 'title') ? 'title' : 'name')
+  const title: string = titleField(collection)
   const wide = (field: FieldDef) => field.name !== title && (field.type === 'long_text' || isLongList(field))
   const columns = shown(fields).filter((field) => !wide(field))
   return {

@@ -5,6 +5,7 @@ use iron_kite_core::fields::{Collection, FieldDef, FieldType, LineLink, Measure,
 
 use super::Of;
 use crate::error::{Error, Result};
+use crate::queries::hierarchy::{stories_below, work_of_ideas, work_of_objectives};
 
 /// How a field's values are had from a row behind an alias.
 #[derive(Debug, Clone, PartialEq, Eq)]
@@ -86,6 +87,9 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
         (WorkItem | Page | Objective, "parent_id") => Leads::Column("parent_id"),
         (WorkItem | Objective | Page, "children") => Leads::Back("parent_id"),
         (WorkItem, "release_id") => Leads::Column("release_id"),
+        (WorkItem, "stories") => Leads::Select(stories_below("SELECT w.id FROM work_item w WHERE w.parent_id {from}")),
+        (Idea, "stories") => Leads::Select(stories_below(&work_of_ideas("{from}"))),
+        (Objective, "stories") => Leads::Select(stories_below(&work_of_objectives("{from}"))),
         (Request, "form_id") => Leads::Column("form_id"),
         (Request, "item_id") => Leads::Column("item_id"),
         (Request, "person") => Leads::select(
@@ -345,6 +349,16 @@ fn registered_one(collection: Collection, name: &str) -> Option<&'static str> {
         (WorkItem, "reference") => {
             "CASE {t}.level WHEN 'initiative' THEN 'V' WHEN 'epic' THEN 'E' WHEN 'feature' THEN 'B' WHEN 'story' THEN 'S' ELSE 'T' END || {t}.id"
         }
+        // Added up beside: stories and tasks have no stories below. The rule is core's `plan::add_up`; a test compares the two.
+        (WorkItem, "points_below") => {
+            "(SELECT round(d.points, 6) FROM work_below d WHERE d.item_id = {t}.id AND d.stories > d.without_points
+               AND {t}.level NOT IN ('story', 'task'))"
+        }
+        (WorkItem, "done") => {
+            "(SELECT CASE WHEN d.without_points = 0 AND round(d.points, 6) > 0 THEN d.points_done / d.points
+               ELSE d.stories_done * 1.0 / d.stories END
+              FROM work_below d WHERE d.item_id = {t}.id AND d.stories > 0 AND {t}.level NOT IN ('story', 'task'))"
+        }
         // The rule is core's `handover::ready`.
         (WorkItem, "missing") => {
             "CASE WHEN {t}.level = 'story' AND {t}.state = 'draft' THEN kite_missing(json_object(
@@ -404,6 +418,10 @@ pub(crate) fn expr(of: Of<'_>, field: &FieldDef, alias: &str) -> Result<Expr> {
             Leads::Back(column) => Expr::Set(format!("SELECT b.id FROM {to} b WHERE b.{column} = {alias}.id")),
             Leads::Select(select) => Expr::Set(select.replace("{from}", &format!("= {alias}.id"))),
         }),
+        // What is added up beside costs less than to go there.
+        FieldType::RolledUp { .. } if registered_one(of.collection, &field.name).is_some() => {
+            Ok(Expr::One(own_or_column(of, field, alias)))
+        }
         FieldType::RolledUp { roll_up: over } => Ok(Expr::One(roll_up(of, over, alias)?)),
         FieldType::Choices { .. } => Ok(Expr::Keys(own_or_column(of, field, alias))),
         FieldType::YesNo if field.own.is_some() => {
