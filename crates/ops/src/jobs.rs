@@ -74,6 +74,18 @@ pub enum JobKind {
     Take,
     /// It looks into a question about the market.
     Research,
+    /// Another version of this program knows it.
+    Unknown,
+}
+
+impl JobKind {
+    /// The right that it takes to ask for it and to stop it, and by which it writes.
+    fn right(self) -> Right {
+        match self {
+            JobKind::Research | JobKind::Unknown => Right::Edit,
+            JobKind::BringIn | JobKind::Look | JobKind::Read | JobKind::Group | JobKind::Take => Right::Listen,
+        }
+    }
 }
 
 impl Work {
@@ -89,9 +101,9 @@ impl Work {
     }
 }
 
-/// What sort of work a job is. Work that nobody knows any more is told as bringing in.
+/// What sort of work a job is.
 fn kind_of(job: &Job) -> JobKind {
-    serde_json::from_str::<Work>(&job.work).map_or(JobKind::BringIn, |work| work.kind())
+    serde_json::from_str::<Work>(&job.work).map_or(JobKind::Unknown, |work| work.kind())
 }
 
 /// A job as people look at it.
@@ -192,9 +204,10 @@ pub(crate) fn wake(app: &App) {
 
 /// Adds a job to those that wait.
 pub(crate) fn add(app: &App, call: &Call, product: ProductId, label: String, work: &Work) -> Result<JobView, Problem> {
+    let right = work.kind().right();
     let work = serde_json::to_string(work).map_err(|fault| Problem::Internal(fault.to_string()))?;
     let (user, at) = (call.user_id(), call.now.as_millisecond());
-    let (id, _) = app.write(call, Right::Listen, move |tx| {
+    let (id, _) = app.write(call, right, move |tx| {
         tx.rows().json(product.thing())?;
         Ok(tx.add_job(product, user, &label, &work, at)?)
     })?;
@@ -246,6 +259,8 @@ fn view(job: Job) -> JobView {
 /// Refused where it is over; where it is somebody else's, it takes an editor.
 pub fn cancel(app: &App, call: &Call, id: i64) -> Result<JobView, Problem> {
     let found = app.read(call, Right::Listen, |rows| Ok(rows.job(id)?))?;
+    let right = kind_of(&found).right();
+    app.read(call, right, |_| Ok(()))?;
     if found.state.is_over() {
         return Err(Problem::refused("job-is-over", "This is over. Undo it instead."));
     }
@@ -257,7 +272,7 @@ pub fn cancel(app: &App, call: &Call, id: i64) -> Result<JobView, Problem> {
     if found.state == JobState::Queued {
         let ended_at = Some(call.now.as_millisecond());
         let change = JobChange { state: Some(JobState::Cancelled), ended_at, ..JobChange::default() };
-        app.write(call, Right::Listen, move |tx| Ok(tx.change_job(id, change)?))?;
+        app.write(call, right, move |tx| Ok(tx.change_job(id, change)?))?;
     }
     job(app, call, id)
 }
@@ -368,8 +383,8 @@ fn carry_out(app: &App, call: &Call, job: &Job, after: &mut After) -> Result<Opt
         (_, Some(user)) => {
             app.read_open(|rows| Ok(rows.users()?.into_iter().find(|one| one.id == user)))?.map(people::actor)
         }
-        // A command asked for it, or the engine itself, by the right to listen.
-        (_, None) => Some(Actor { user_id: None, name: "engine".into(), role: Role::Contributor }),
+        // A command asked for it, or the engine itself, by the right that it takes.
+        (work, None) => Some(Actor { user_id: None, name: "engine".into(), role: work.kind().right().least() }),
     };
     let way = match work.kind() {
         JobKind::BringIn | JobKind::Look => Way::Import,
@@ -377,13 +392,13 @@ fn carry_out(app: &App, call: &Call, job: &Job, after: &mut After) -> Result<Opt
         // Somebody looked at it and took it.
         JobKind::Take => Way::Person,
         // Somebody asked for the draft.
-        JobKind::Research => Way::Person,
+        JobKind::Research | JobKind::Unknown => Way::Person,
     };
     let call = Call { actor, way, ..call.clone() };
     let stop = app.bell.stop_of(job.id);
     // Nobody waits for what the program groups by itself.
     let own = job.user_id.is_none() && work.kind() == JobKind::Group;
-    let mut running = Running::of(app, &call, Some(job.id), stop).giving_way(own);
+    let mut running = Running::of(app, &call, Some(job.id), stop).by(work.kind().right()).giving_way(own);
     let report = work_of(&mut running, job, work, after)?;
     after.looked = running.ended()?;
     Ok(report)
@@ -457,4 +472,30 @@ fn note_look(tx: &mut Tx<'_>, looked: Looked, state: JobState, fault: Option<Str
     let cursor = if read { looked.cursor } else { known.cursor };
     let next = ChannelState { cursor, problem: looked.problem.or(fault), looked_at: Some(now), ..known };
     Ok(tx.set_channel_state(looked.channel.0, &next)?)
+}
+
+#[cfg(test)]
+mod tests {
+    use super::*;
+
+    #[test]
+    fn work_that_nobody_knows_is_not_told_as_something_else() {
+        let job = |work: &str| Job {
+            id: 1,
+            product_id: None,
+            user_id: None,
+            label: "x".into(),
+            work: work.into(),
+            state: JobState::Queued,
+            done: 0,
+            total: 0,
+            change_set_id: None,
+            report: None,
+            asked_at: 0,
+            ended_at: None,
+        };
+        assert_eq!(kind_of(&job(r#"{"kind":"read"}"#)), JobKind::Read);
+        assert_eq!(kind_of(&job(r#"{"kind":"dream"}"#)), JobKind::Unknown);
+        assert_eq!(JobKind::Unknown.right(), Right::Edit);
+    }
 }

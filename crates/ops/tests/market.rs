@@ -181,7 +181,9 @@ fn a_report_quotes_only_what_stands_in_its_pages_each_with_its_source() {
     }
     assert!(quotes >= 1 && !body[0].as_str().unwrap().contains("alert("), "{}", body[0]);
     assert!(report.blocks.iter().any(|block| matches!(block, Block::Table { lines, .. } if lines[0][2] == "unknown")));
-    // One undo takes the draft and its pages away again.
+    // It wrote as an editor, so it takes one to take it back; then one undo takes the draft and its pages away again.
+    let contributor = w.person(Role::Contributor);
+    assert_eq!(history::undo_set(&w.app, &contributor, job.change.unwrap()).unwrap_err().code(), "not-allowed");
     history::undo_set(&w.app, &command(), job.change.unwrap()).unwrap();
     assert_eq!(w.rows(Collection::Document, &["title"]).len(), 0);
     let nothing = ask("Where is the tea?");

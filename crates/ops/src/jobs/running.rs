@@ -49,6 +49,8 @@ pub(crate) struct Running<'a> {
     /// Its number; none for work that a command does at once.
     id: Option<i64>,
     stop: Arc<AtomicBool>,
+    /// The right by which it asks and writes.
+    right: Right,
     /// Whether it gives way to what a person waits for.
     gives_way: bool,
     done: i64,
@@ -80,6 +82,7 @@ impl<'a> Running<'a> {
             call,
             id,
             stop,
+            right: Right::Listen,
             gives_way: false,
             done: 0,
             total: 0,
@@ -87,6 +90,11 @@ impl<'a> Running<'a> {
             set: None,
             looked: None,
         }
+    }
+
+    /// The same by another right than to listen.
+    pub(super) fn by(self, right: Right) -> Self {
+        Running { right, ..self }
     }
 
     /// The same, giving way to what a person waits for: it has written nothing when it does.
@@ -168,7 +176,7 @@ impl<'a> Running<'a> {
         write: impl FnOnce(&mut Tx<'_>) -> Result<T, Problem> + Send + 'static,
     ) -> Result<T, Problem> {
         let first = self.set.is_none();
-        let (value, committed) = self.app.write_on(self.call, Right::Listen, self.set, write)?;
+        let (value, committed) = self.app.write_on(self.call, self.right, self.set, write)?;
         if let Some(Committed { set, .. }) = committed {
             self.set = Some(set);
             if first {
@@ -188,7 +196,7 @@ impl<'a> Running<'a> {
 
     /// Asks something of the store.
     pub(crate) fn ask<T>(&self, ask: impl FnOnce(&Rows<'_>) -> Result<T, Problem>) -> Result<T, Problem> {
-        self.app.read(self.call, Right::Listen, ask)
+        self.app.read(self.call, self.right, ask)
     }
 
     /// Whether other work waits.
