@@ -299,6 +299,9 @@ fn a_release_asks_where_goes_what_is_not_done() {
 
     go(second, None, None).unwrap();
     assert_eq!(releases()[1], (ReleaseState::Released, Some("2026-06-30".to_owned()), 0), "today, where nobody says");
+    let again = ReleaseStep { rev: rev(&w, second.thing()), to: ReleaseState::Planned.into() };
+    let refused = plan::step_release(&w.app, &command(), second, again).unwrap_err();
+    assert_eq!(refused.code(), "no-such-step", "what is out is not planned again");
     let back = ReleaseStep { rev: rev(&w, second.thing()), to: ReleaseState::UnderWay.into() };
     plan::step_release(&w.app, &command(), second, back).unwrap();
     assert_eq!(releases()[1], (ReleaseState::UnderWay, None, 0));

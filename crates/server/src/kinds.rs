@@ -24,13 +24,15 @@ pub(crate) fn kinds() -> Result<String, serde_json::Error> {
 }
 
 fn shown(kind: ThingKind) -> Value {
-    let Description { singular, plural, letter, stage, list, rights, .. } = kind.description();
+    let Description { singular, plural, letter, stage, list, states, rights, .. } = kind.description();
     let role = |right: Right| right.least().name();
     let add = match rights.add {
         Adding::ByFields(right) => Some(role(right)),
         Adding::Otherwise | Adding::Comes { .. } => None,
     };
+    let steps = states.map(|states| states.steps.iter().copied().collect::<BTreeMap<_, _>>());
     json!({
+        "states": steps,
         "singular": singular,
         "plural": plural,
         "letter": letter,

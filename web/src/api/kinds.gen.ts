@@ -9,6 +9,7 @@ export const KINDS = {
     "remove": null,
     "singular": "account",
     "stage": "listen",
+    "states": null,
     "title": "name"
   },
   "activity": {
@@ -20,6 +21,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "activity",
     "stage": "map",
+    "states": null,
     "title": null
   },
   "capability": {
@@ -31,6 +33,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "capability",
     "stage": "decide",
+    "states": null,
     "title": null
   },
   "channel": {
@@ -42,6 +45,7 @@ export const KINDS = {
     "remove": null,
     "singular": "channel",
     "stage": "listen",
+    "states": null,
     "title": null
   },
   "checking": {
@@ -53,6 +57,7 @@ export const KINDS = {
     "remove": null,
     "singular": "checking",
     "stage": "listen",
+    "states": null,
     "title": null
   },
   "comment": {
@@ -64,6 +69,7 @@ export const KINDS = {
     "remove": null,
     "singular": "comment",
     "stage": "workspace",
+    "states": null,
     "title": null
   },
   "competitor": {
@@ -75,6 +81,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "competitor",
     "stage": "decide",
+    "states": null,
     "title": null
   },
   "competitor_note": {
@@ -86,6 +93,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "competitor note",
     "stage": "decide",
+    "states": null,
     "title": "words"
   },
   "criterion": {
@@ -97,6 +105,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "acceptance criterion",
     "stage": "specify",
+    "states": null,
     "title": null
   },
   "decision": {
@@ -108,6 +117,7 @@ export const KINDS = {
     "remove": null,
     "singular": "decision",
     "stage": "decide",
+    "states": null,
     "title": null
   },
   "document": {
@@ -119,6 +129,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "requirements document",
     "stage": "specify",
+    "states": null,
     "title": "title"
   },
   "estimate": {
@@ -130,6 +141,7 @@ export const KINDS = {
     "remove": null,
     "singular": "estimate",
     "stage": "decide",
+    "states": null,
     "title": null
   },
   "excerpt": {
@@ -141,6 +153,7 @@ export const KINDS = {
     "remove": "contributor",
     "singular": "excerpt",
     "stage": "listen",
+    "states": null,
     "title": "words"
   },
   "feedback_item": {
@@ -152,6 +165,7 @@ export const KINDS = {
     "remove": null,
     "singular": "feedback item",
     "stage": "listen",
+    "states": null,
     "title": "text"
   },
   "field": {
@@ -163,6 +177,7 @@ export const KINDS = {
     "remove": null,
     "singular": "field",
     "stage": "workspace",
+    "states": null,
     "title": null
   },
   "finding": {
@@ -174,6 +189,7 @@ export const KINDS = {
     "remove": "contributor",
     "singular": "finding",
     "stage": "listen",
+    "states": null,
     "title": "title"
   },
   "found_page": {
@@ -185,6 +201,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "found page",
     "stage": "decide",
+    "states": null,
     "title": null
   },
   "idea": {
@@ -196,6 +213,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "idea",
     "stage": "decide",
+    "states": null,
     "title": "title"
   },
   "increment": {
@@ -207,6 +225,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "increment",
     "stage": "decide",
+    "states": null,
     "title": "title"
   },
   "link": {
@@ -218,6 +237,7 @@ export const KINDS = {
     "remove": null,
     "singular": "link",
     "stage": "workspace",
+    "states": null,
     "title": null
   },
   "measurement": {
@@ -229,6 +249,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "measurement",
     "stage": "decide",
+    "states": null,
     "title": null
   },
   "membership": {
@@ -240,6 +261,7 @@ export const KINDS = {
     "remove": null,
     "singular": "membership",
     "stage": "handover",
+    "states": null,
     "title": null
   },
   "objective": {
@@ -251,6 +273,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "objective",
     "stage": "decide",
+    "states": null,
     "title": "title"
   },
   "page": {
@@ -262,6 +285,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "page",
     "stage": "specify",
+    "states": null,
     "title": "title"
   },
   "person": {
@@ -273,6 +297,7 @@ export const KINDS = {
     "remove": null,
     "singular": "person",
     "stage": "listen",
+    "states": null,
     "title": "name"
   },
   "prioritisation": {
@@ -284,6 +309,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "prioritisation",
     "stage": "decide",
+    "states": null,
     "title": null
   },
   "product": {
@@ -295,6 +321,7 @@ export const KINDS = {
     "remove": null,
     "singular": "product",
     "stage": "workspace",
+    "states": null,
     "title": null
   },
   "release": {
@@ -306,6 +333,19 @@ export const KINDS = {
     "remove": "editor",
     "singular": "release",
     "stage": "plan",
+    "states": {
+      "planned": [
+        "under_way",
+        "released"
+      ],
+      "released": [
+        "under_way"
+      ],
+      "under_way": [
+        "planned",
+        "released"
+      ]
+    },
     "title": "title"
   },
   "request": {
@@ -317,6 +357,7 @@ export const KINDS = {
     "remove": null,
     "singular": "request",
     "stage": "decide",
+    "states": null,
     "title": "words"
   },
   "request_form": {
@@ -328,6 +369,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "request form",
     "stage": "decide",
+    "states": null,
     "title": "title"
   },
   "result": {
@@ -339,6 +381,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "result",
     "stage": "learn",
+    "states": null,
     "title": null
   },
   "rule": {
@@ -350,6 +393,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "rule",
     "stage": "workspace",
+    "states": null,
     "title": null
   },
   "scoring_model": {
@@ -361,6 +405,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "scoring model",
     "stage": "decide",
+    "states": null,
     "title": null
   },
   "source": {
@@ -372,6 +417,7 @@ export const KINDS = {
     "remove": null,
     "singular": "source",
     "stage": "listen",
+    "states": null,
     "title": null
   },
   "sprint": {
@@ -383,6 +429,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "sprint",
     "stage": "plan",
+    "states": null,
     "title": "title"
   },
   "step": {
@@ -394,6 +441,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "step",
     "stage": "map",
+    "states": null,
     "title": null
   },
   "study": {
@@ -405,6 +453,7 @@ export const KINDS = {
     "remove": "contributor",
     "singular": "study",
     "stage": "listen",
+    "states": null,
     "title": "title"
   },
   "team": {
@@ -416,6 +465,7 @@ export const KINDS = {
     "remove": null,
     "singular": "team",
     "stage": "handover",
+    "states": null,
     "title": null
   },
   "team_column": {
@@ -427,6 +477,7 @@ export const KINDS = {
     "remove": null,
     "singular": "column",
     "stage": "handover",
+    "states": null,
     "title": null
   },
   "term": {
@@ -438,6 +489,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "term",
     "stage": "listen",
+    "states": null,
     "title": "name"
   },
   "view": {
@@ -449,6 +501,7 @@ export const KINDS = {
     "remove": null,
     "singular": "view",
     "stage": "workspace",
+    "states": null,
     "title": null
   },
   "work_item": {
@@ -460,6 +513,7 @@ export const KINDS = {
     "remove": "editor",
     "singular": "work item",
     "stage": "specify",
+    "states": null,
     "title": "title"
   }
 } as const

@@ -5160,7 +5160,7 @@ export interface components {
          * @description What sort of work a job is.
          * @enum {string}
          */
-        JobKind: "bring_in" | "look" | "read" | "group" | "take" | "research";
+        JobKind: "bring_in" | "look" | "read" | "group" | "take" | "research" | "unknown";
         /**
          * @description Where a job stands.
          * @enum {string}

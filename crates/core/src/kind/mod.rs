@@ -7,19 +7,22 @@
 mod all;
 mod columns;
 mod prose;
+mod states;
 
 use crate::role::Right;
 use crate::things::ThingKind;
 
 pub use columns::{Field, HUGE, Holds, LONG, NOTE, TITLE};
 pub use prose::Prose;
+pub use states::States;
 
 /// What a description is written with.
 pub(crate) mod prelude {
     pub(crate) use super::columns::{HUGE, Holds, LONG, NOTE, TITLE, may, must};
     pub(crate) use super::prose::Prose;
     pub(crate) use super::{
-        Adding, Description, Initial, Line, List, Relation, Rights, Searched, SearchedTitle, Stage, WayToProduct,
+        Adding, Description, Initial, Line, List, Relation, Rights, Searched, SearchedTitle, Stage, States,
+        WayToProduct,
     };
     pub(crate) use crate::role::Right;
     pub(crate) use crate::things::ThingKind;
@@ -93,6 +96,8 @@ pub struct Description {
     pub editable: &'static [Field],
     /// What a new one begins with.
     pub begins: &'static [(&'static str, Initial)],
+    /// Its states and the steps between them, where these are governed.
+    pub states: Option<States>,
     /// Who may do what with it.
     pub rights: Rights,
     /// The column that names what it is a part of: what happens to it happens to that, and search leads there.
@@ -117,6 +122,7 @@ impl Description {
         is_said: false,
         editable: &[],
         begins: &[],
+        states: None,
         rights: Rights { add: Adding::Otherwise, change: Right::Edit, remove: None },
         part_of: None,
         spoken_of: true,

@@ -92,6 +92,14 @@ pub(crate) const KIND: Description = Description {
         may("capacity", Holds::Number(0.0, 100_000.0)),
     ],
     begins: &[("state", Initial::Is(ReleaseState::Planned.name()))],
+    // What is out is not planned again: it is taken back first.
+    states: Some(States {
+        steps: &[
+            (ReleaseState::Planned.name(), &[ReleaseState::UnderWay.name(), ReleaseState::Released.name()]),
+            (ReleaseState::UnderWay.name(), &[ReleaseState::Planned.name(), ReleaseState::Released.name()]),
+            (ReleaseState::Released.name(), &[ReleaseState::UnderWay.name()]),
+        ],
+    }),
     rights: Rights::all(Right::Edit),
     ..Description::BASE
 };

@@ -6,7 +6,7 @@ use iron_kite_core::plan::{NeedsFirst, Progress, Release, ReleaseState, progress
 use iron_kite_core::problem::Problem;
 use iron_kite_core::role::Right;
 use iron_kite_core::specify::{StoryState, WorkItem};
-use iron_kite_core::things::{ProductId, ReleaseId};
+use iron_kite_core::things::{ProductId, ReleaseId, ThingKind};
 use iron_kite_store::{Rows, Tx};
 use jiff::civil::Date;
 use serde::{Deserialize, Serialize};
@@ -143,6 +143,9 @@ pub fn step_release(app: &App, call: &Call, id: ReleaseId, step: ReleaseStep) ->
 /// Brings a release to a state within a write.
 pub(crate) fn put_release(tx: &mut Tx<'_>, id: ReleaseId, to: &ReleaseTo, today: Date) -> Result<(), Problem> {
     let release: Release = tx.rows().get(id)?;
+    if let Some(states) = ThingKind::Release.description().states {
+        states.check(&id.to_string(), release.state.name(), to.state.name())?;
+    }
     if to.state != ReleaseState::Released {
         tx.set(id.thing(), &fields_of(json!({ "state": to.state.name(), "released_on": null })))?;
         tx.label(format!("{id} is {} now", to.state.name().replace('_', " ")));

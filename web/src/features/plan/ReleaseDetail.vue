@@ -4,6 +4,7 @@ import { api, value, type Schemas } from '@/api/client'
 import type { RowView } from '@/api/collections'
 import { takeout } from '@/api/files'
 import { useBoard, useReleases } from '@/api/queries'
+import { KINDS } from '@/api/kinds.gen'
 import { useSave } from '@/api/save'
 import { useSelection } from '@/shared/selection'
 import { day, words } from '@/shared/words'
@@ -13,12 +14,16 @@ import ReleaseStories from './ReleaseStories.vue'
 
 /** What goes out with a release, what comes in the wrong order, and the step to its next state. */
 const props = defineProps<{ row: RowView }>()
-const STATES = ['planned', 'under_way', 'released'] as const
 const { product } = useSelection()
 const { save } = useSave()
 const { data: board } = useBoard(product)
 const { data: releases } = useReleases(product)
 const stories = computed(() => (board.value?.stories ?? []).filter((story) => story.release_id === props.row.id))
+/** Its state, and those that may follow. */
+const states = computed(() => {
+  const here = String(props.row.values.state) as Schemas['ReleaseState']
+  return [here, ...KINDS.release.states[here]]
+})
 const flags = computed(() => releases.value?.find((one) => one.id === props.row.id)?.out_of_order ?? [])
 
 /** Whether it is asked what of it goes out. */
@@ -49,7 +54,7 @@ function step(event: Event) {
       <label class="state small"
         >It is
         <select class="form-select" :aria-label="`State of ${row.reference}`" :value="row.values.state" @change="step">
-          <option v-for="state in STATES" :key="state" :value="state">{{ words(state) }}</option>
+          <option v-for="state in states" :key="state" :value="state">{{ words(state) }}</option>
         </select></label
       >
       <span v-if="row.values.released_on" class="small quiet">since {{ day(String(row.values.released_on)) }}</span>
