@@ -1,6 +1,10 @@
 import { deepEqual, equal, ok } from 'node:assert/strict'
 import { test } from 'node:test'
 import type { ThingKind } from '@/api/client'
+import collections from '@/api/collections.ts?raw'
+import { ASKED_BY, ASKED_BY_ALL } from '@/api/queries'
+import queries from '@/api/queries.ts?raw'
+import talk from '@/api/talk.ts?raw'
 import router from '@/router.ts?raw'
 import { placeOf, useSelection } from '@/shared/selection'
 import { COLLECTIONS, KINDS } from '@/api/kinds.gen'
@@ -87,4 +91,13 @@ test('the find box leads to every stage and tab, each by its own words', () => {
     )
   commands.find((one) => one.label === 'Undo my last change')?.run()
   equal(undone, 1)
+})
+
+test('what a question reads is told, so that it is asked again when that changes', () => {
+  const told = new Set([...Object.keys(ASKED_BY), ...ASKED_BY_ALL])
+  // People, sessions and what comes with the program are no things of the ledger; who changes them asks again.
+  const others = new Set(['me', 'team', 'collections', 'study-templates', 'narrower', 'notices', 'notice-settings'])
+  const keys = [queries, collections, talk].flatMap((file) => [...file.matchAll(/key: (?:\(\) => )?\['([a-z-]+)'/g)])
+  ok(keys.length > 40)
+  for (const [, key] of keys) ok(told.has(key ?? '') || others.has(key ?? ''), key)
 })

@@ -18,7 +18,7 @@
 //! Beside the stages, what all of them share: [`talk`] (comments, and the words that they are on), [`notice`] (who is told
 //! of what, and when a message is tried again), [`rules`] (what runs by itself), [`history`] (changes in words), and: [`trace`] (links and roll-ups along the line), [`fields`] (what may be edited
 //! and how it is checked), [`formats`] (open formats, bytes to values and back), [`text`]
-//! (sentences and words), [`things`] (kinds, ids and short references), [`role`] (who may do what)
+//! (sentences and words), [`things`] (kinds, ids and short references), [`kind`] (what each kind of thing is), [`role`] (who may do what)
 //! and [`problem`] (what can go wrong, in words that say what to do).
 
 pub mod decide;

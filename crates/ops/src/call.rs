@@ -80,6 +80,9 @@ pub struct Saved {
     pub thing: Option<Thing>,
     /// Its revision now.
     pub rev: Option<i64>,
+    /// The kinds of things that changed: what reads these is to be asked again. Empty where that is not known.
+    #[serde(default)]
+    pub kinds: Vec<ThingKind>,
 }
 
 impl Call {
@@ -323,8 +326,10 @@ impl App {
             Ok((thing, rev))
         })?;
         Ok(match committed {
-            Some(committed) => Saved { change: Some(committed.set), label: committed.label, thing, rev },
-            None => Saved { change: None, label: "Nothing changed".into(), thing, rev },
+            Some(committed) => {
+                Saved { change: Some(committed.set), label: committed.label, thing, rev, kinds: committed.kinds }
+            }
+            None => Saved { label: "Nothing changed".into(), thing, rev, ..Saved::default() },
         })
     }
 }

@@ -250,6 +250,38 @@ mod tests {
     }
 
     #[test]
+    fn what_is_kept_beside_is_made_for_a_workspace_from_before_it() {
+        let dir = tempfile::tempdir().unwrap();
+        let mut connection = Connection::open(crate::database_path(dir.path())).unwrap();
+        functions::add(&connection).unwrap();
+        Migrations::from_slice(&STEPS[..33]).to_latest(&mut connection).unwrap();
+        connection
+            .execute_batch(
+                "INSERT INTO product(name) VALUES ('Crossing'), ('Harbour');
+                 INSERT INTO work_item(product_id, level, parent_id, position, title, state, map_position, points) VALUES
+                   (1, 'epic', NULL, 1, 'Early warnings', 'draft', 1, NULL), (1, 'feature', 1, 1, 'By text', 'draft', 1, 40),
+                   (1, 'story', 2, 1, 'Warn', 'done', 1, 3), (1, 'story', 1, 2, 'Choose', 'draft', 2, 5),
+                   (1, 'task', 3, 1, 'Send', 'done', 1, 9);
+                 INSERT INTO idea(product_id, title, state) VALUES (2, 'Early boats', 'raw');",
+            )
+            .unwrap();
+        drop(connection);
+        let store = crate::Store::open(dir.path()).unwrap();
+        store
+            .read(|rows| {
+                let below = "SELECT json_group_array(json_array(item_id, stories, stories_done, points, points_done)) FROM work_below";
+                let below: String = rows.connection.query_row(below, [], |row| row.get(0))?;
+                assert_eq!(below, "[[1,2,1,8.0,3.0],[2,1,1,3.0,3.0],[3,1,1,3.0,3.0],[4,1,0,5.0,0.0],[5,0,0,0.0,0.0]]");
+                for (product, title) in [(1, "Early warnings"), (2, "Early boats")] {
+                    let found = rows.search_things(product.into(), "early", None, 9)?;
+                    assert_eq!(found.iter().map(|hit| hit.title.as_str()).collect::<Vec<_>>(), [title]);
+                }
+                Ok::<_, Error>(())
+            })
+            .unwrap();
+    }
+
+    #[test]
     fn what_is_not_ours_is_refused_and_left_as_it_is() {
         let dir = tempfile::tempdir().unwrap();
         let path = crate::database_path(dir.path());

@@ -8,7 +8,7 @@ export type ReportAsk = operations['report']['parameters']['query']
 type FindingExcerptsAsk = NonNullable<operations['finding_excerpts']['parameters']['query']>
 
 /** Which questions each kind of thing answers: a change of the kind asks them again. */
-const ASKED_BY: Record<string, readonly ThingKind[]> = {
+export const ASKED_BY: Record<string, readonly ThingKind[]> = {
   products: ['product'],
   item: ['feedback_item', 'excerpt', 'link'],
   findings: ['finding', 'link', 'excerpt', 'account', 'feedback_item'],
@@ -44,10 +44,12 @@ const ASKED_BY: Record<string, readonly ThingKind[]> = {
   rules: ['rule'],
   fields: ['field'],
   views: ['view'],
+  workspace: ['product', 'team', 'team_column', 'membership'],
+  'brought-in': ['source', 'feedback_item', 'excerpt'],
 }
 
 /** What any change may bear on: a field can be computed over several links. */
-const ASKED_BY_ALL = [
+export const ASKED_BY_ALL = [
   ...['jobs', 'runs', 'channels', 'course', 'trace', 'history', 'undo', 'rows', 'groups', 'search', 'opening'],
   ...['scores', 'why', 'budget', 'decisions', 'prioritisations', 'prioritisation', 'estimates'],
 ]

@@ -34,9 +34,12 @@ export function showUnanswered(error: unknown) {
 
 /** Says what long work has done, with undo. */
 export function showDone(change: number, label: string) {
-  const saved: Saved = { change, label, thing: null, rev: null }
+  const saved: Saved = { change, label, thing: null, rev: null, kinds: [] }
   Object.assign(line, { saved, problem: undefined, at: Date.now() })
 }
+
+/** The kinds of things that a write changed; nothing where that is not known, so that everything is asked again. */
+const touched = (saved: Saved) => (saved.kinds?.length ? saved.kinds : undefined)
 
 /** Everything that writes goes through here. */
 export function useSave() {
@@ -58,8 +61,9 @@ export function useSave() {
   async function save<T extends Saved | { saved: Saved }>(write: Promise<T>): Promise<T | undefined> {
     try {
       const done = await write
-      told('saved' in done ? done.saved : done)
-      await refresh()
+      const saved = ('saved' in done ? done.saved : done) as Saved
+      told(saved)
+      await refresh(touched(saved))
       return done
     } catch (error) {
       failed(error)
@@ -90,7 +94,7 @@ export function useSave() {
           api.PATCH('/api/v1/things/{kind}/{id}', { params: { path }, body: { rev, set: mine } }),
         )
         told(saved)
-        await refresh()
+        await refresh(touched(saved))
         return saved
       } catch (error) {
         if (error instanceof ApiProblem && error.code === 'not-found') {

@@ -7032,6 +7032,8 @@ export interface components {
              * @description The change set, by which it can be taken back; none where nothing changed.
              */
             change?: number | null;
+            /** @description The kinds of things that changed: what reads these is to be asked again. Empty where that is not known. */
+            kinds?: components["schemas"]["ThingKind"][];
             /** @description What was done, in a few words. */
             label: string;
             /**

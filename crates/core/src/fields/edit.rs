@@ -1,7 +1,5 @@
-//! What may be edited in place in a row's own columns, and how a value is checked before it is written.
-//!
-//! Fields that a rule governs (an idea's state, a story's place on the map) are not listed here: they
-//! change through a use case of their own.
+//! How a value is checked before it is written into a row's own column. Which columns may be edited, and what each holds, the
+//! descriptions of the kinds say.
 
 use jiff::civil::Date;
 use serde_json::{Map, Value};

@@ -8,7 +8,7 @@
 //! | `registry` | the fields that every workspace has |
 //! | `line_links` | the link fields that are part of the line |
 //! | `own` | the fields that a team adds |
-//! | `edit` | which columns may be edited in place, and their limits |
+//! | `edit` | checking what is written into a row's own columns |
 //! | `values` | checking a value, reading it from text, showing it as text |
 //! | `convert` | carrying values to another type, and what that would lose |
 //! | `filter` | the filter language as data: checked, and evaluated the obvious way |

@@ -162,6 +162,8 @@ mod tests {
                 }
                 if let Some(name) = relation.back {
                     assert_eq!(link(there.unwrap(), name), (here.unwrap(), true), "{kind}");
+                    let same = relation.to.pointed_at_by().filter(|(_, other)| other.back == Some(name));
+                    assert_eq!(same.count(), 1, "{} shows two relations as {name}", relation.to);
                 }
             }
         }

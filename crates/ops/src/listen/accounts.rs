@@ -56,5 +56,5 @@ pub fn bring_in_accounts(app: &App, call: &Call, name: &str, bytes: &[u8]) -> Re
         Ok(report)
     })?;
     let (change, label) = committed.map_or((None, "Nothing new in this table".into()), |c| (Some(c.set), c.label));
-    Ok(AccountsIn { saved: Saved { change, label, thing: None, rev: None }, report })
+    Ok(AccountsIn { saved: Saved { change, label, ..Saved::default() }, report })
 }

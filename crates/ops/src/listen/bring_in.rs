@@ -411,5 +411,5 @@ pub fn import(
 fn saved(running: &Running<'_>, label: String) -> Saved {
     let change = running.change();
     let label = if change.is_some() { label } else { "Nothing new in this file".to_owned() };
-    Saved { change, label, thing: None, rev: None }
+    Saved { change, label, ..Saved::default() }
 }

@@ -94,5 +94,5 @@ pub(super) fn keep_words(
     }
     let item = app.read(&call, Right::Listen, |rows| Ok(rows.item_of_digest(product, &digest)?))?;
     let thing = item.map(|item| Thing::new(ThingKind::FeedbackItem, item));
-    Ok(Saved { change: running.change(), label: label.to_owned(), thing, rev: Some(1) })
+    Ok(Saved { change: running.change(), label: label.to_owned(), thing, rev: Some(1), ..Saved::default() })
 }

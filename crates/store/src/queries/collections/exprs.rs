@@ -2,6 +2,7 @@
 //! from the row's `own` object or from the links.
 
 use iron_kite_core::fields::{Collection, FieldDef, FieldType, LineLink, Measure, RollUp, line_link, own_name};
+use iron_kite_core::things::ThingKind;
 
 use super::Of;
 use crate::error::{Error, Result};
@@ -56,23 +57,20 @@ macro_rules! asked_of {
     };
 }
 
-/// Where a registered link leads.
+/// Where a registered link leads: along the line, by a column that the description of a kind names, or as it is said here.
 fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
-    use Collection::{
-        Account, Excerpt, FeedbackItem, Finding, Idea, Increment, Objective, Page, Person, Release, Request,
-        RequestForm, Study, Term, WorkItem,
-    };
+    use Collection::{Excerpt, Finding, Idea, Objective, Release, Request, Term, WorkItem};
     if let Some(LineLink { kind, forward, to, .. }) = line_link(collection, name) {
         let (from, to) = if forward { (collection, to) } else { (to, collection) };
         return Some(links(kind.name(), from.kind().name(), to.kind().name(), forward));
     }
+    if let Some(leads) = related(collection.kind(), name) {
+        return Some(leads);
+    }
     Some(match (collection, name) {
-        (FeedbackItem | Excerpt, "person") => Leads::Column("person_id"),
-        (FeedbackItem | Excerpt | Person, "account") => Leads::Column("account_id"),
-        (FeedbackItem, "study_id") => Leads::Column("study_id"),
-        (Study, "items") => Leads::Back("study_id"),
-        (FeedbackItem, "excerpts") => Leads::Back("item_id"),
-        (Excerpt, "item") => Leads::Column("item_id"),
+        // They follow from the item and from what the engine tells, so they are no relations that anybody makes.
+        (Excerpt, "person") => Leads::Column("person_id"),
+        (Excerpt, "account") => Leads::Column("account_id"),
         (Excerpt, "repeats") => Leads::Column("repeats_id"),
         (Excerpt, "terms") => Leads::select("SELECT b.term_id FROM about b WHERE b.excerpt_id {from}"),
         (Finding, "said_by") => {
@@ -82,16 +80,9 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
             Leads::select("SELECT b.account_id FROM behind b WHERE b.account_id IS NOT NULL AND b.finding_id {from}")
         }
         (Term, "excerpts") => Leads::select("SELECT b.excerpt_id FROM about b WHERE b.term_id {from}"),
-        (Person, "items") => Leads::Back("person_id"),
-        (Account, "people" | "items") => Leads::Back("account_id"),
-        (WorkItem | Page | Objective, "parent_id") => Leads::Column("parent_id"),
-        (WorkItem | Objective | Page, "children") => Leads::Back("parent_id"),
-        (WorkItem, "release_id") => Leads::Column("release_id"),
         (WorkItem, "stories") => Leads::Select(stories_below("SELECT w.id FROM work_item w WHERE w.parent_id {from}")),
         (Idea, "stories") => Leads::Select(stories_below(&work_of_ideas("{from}"))),
         (Objective, "stories") => Leads::Select(stories_below(&work_of_objectives("{from}"))),
-        (Request, "form_id") => Leads::Column("form_id"),
-        (Request, "item_id") => Leads::Column("item_id"),
         (Request, "person") => Leads::select(
             "SELECT i.person_id FROM request q JOIN feedback_item i ON i.id = q.item_id WHERE i.person_id IS NOT NULL AND q.id {from}",
         ),
@@ -99,16 +90,21 @@ fn registered_link(collection: Collection, name: &str) -> Option<Leads> {
             "SELECT i.account_id FROM request q JOIN feedback_item i ON i.id = q.item_id WHERE i.account_id IS NOT NULL AND q.id {from}",
         ),
         (Request, "ideas") => Leads::select(asked_of!("{from}")),
-        (RequestForm, "requests") => Leads::Back("form_id"),
-        (WorkItem, "increment_id") => Leads::Column("increment_id"),
-        (Increment, "idea_id") => Leads::Column("idea_id"),
-        (Increment, "stories") => Leads::Back("increment_id"),
-        (Idea, "increments") => Leads::Back("idea_id"),
         (Release, "stories") => {
             Leads::select("SELECT w.id FROM work_item w WHERE w.release_id {from} AND w.level = 'story'")
         }
         _ => return None,
     })
+}
+
+/// Where a field leads that shows a relation, from one side or the other.
+fn related(kind: ThingKind, field: &str) -> Option<Leads> {
+    let mut own = kind.description().relations.iter();
+    if let Some(relation) = own.find(|relation| relation.field == Some(field)) {
+        return Some(Leads::Column(relation.column));
+    }
+    let mut others = kind.pointed_at_by();
+    others.find(|(_, relation)| relation.back == Some(field)).map(|(_, relation)| Leads::Back(relation.column))
 }
 
 /// Something of the excerpts behind a finding, with what is counted of them side by side.
