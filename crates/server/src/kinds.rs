@@ -3,10 +3,10 @@
 use std::collections::BTreeMap;
 
 use iron_kite_core::fields::Collection;
-use iron_kite_core::kind::{Adding, Description};
+use iron_kite_core::kind::Adding;
 use iron_kite_core::role::Right;
 use iron_kite_core::things::ThingKind;
-use serde_json::{Value, json};
+use serde::Serialize;
 
 const HEAD: &str = "\
 /** What each kind of thing is: its words, its place, and the least role that may add, change or remove one by hand. */
@@ -14,7 +14,7 @@ const HEAD: &str = "\
 
 /// The module. It is written by `cargo xtask generate`.
 pub(crate) fn kinds() -> Result<String, serde_json::Error> {
-    let all: BTreeMap<&str, Value> = ThingKind::ALL.iter().map(|kind| (kind.name(), shown(*kind))).collect();
+    let all: BTreeMap<&str, Shown> = ThingKind::ALL.iter().map(|kind| (kind.name(), shown(*kind))).collect();
     let collections: Vec<&str> = Collection::ALL.iter().map(|one| one.kind().name()).collect();
     Ok(format!(
         "{HEAD}export const KINDS = {} as const\n\n/** The kinds whose things are listed, in the order of the line. */\nexport const COLLECTIONS = {} as const\n",
@@ -23,24 +23,37 @@ pub(crate) fn kinds() -> Result<String, serde_json::Error> {
     ))
 }
 
-fn shown(kind: ThingKind) -> Value {
-    let Description { singular, plural, letter, stage, list, states, rights, .. } = kind.description();
+/// A kind as the interface knows it.
+#[derive(Serialize)]
+struct Shown {
+    singular: &'static str,
+    plural: &'static str,
+    letter: Option<char>,
+    stage: &'static str,
+    heading: Option<&'static str>,
+    title: Option<&'static str>,
+    states: Option<BTreeMap<&'static str, &'static [&'static str]>>,
+    add: Option<&'static str>,
+    change: &'static str,
+    remove: Option<&'static str>,
+}
+
+fn shown(kind: ThingKind) -> Shown {
+    let told = kind.description();
     let role = |right: Right| right.least().name();
-    let add = match rights.add {
-        Adding::ByFields(right) => Some(role(right)),
-        Adding::Otherwise | Adding::Comes { .. } => None,
-    };
-    let steps = states.map(|states| states.steps.iter().copied().collect::<BTreeMap<_, _>>());
-    json!({
-        "states": steps,
-        "singular": singular,
-        "plural": plural,
-        "letter": letter,
-        "stage": stage.name(),
-        "heading": list.map(|list| list.heading),
-        "title": list.map(|list| list.title),
-        "add": add,
-        "change": role(rights.change),
-        "remove": rights.remove.map(role),
-    })
+    Shown {
+        singular: told.singular,
+        plural: told.plural,
+        letter: told.letter,
+        stage: told.stage.name(),
+        heading: told.list.map(|list| list.heading),
+        title: told.list.map(|list| list.title),
+        states: told.states.map(|states| states.steps.iter().copied().collect()),
+        add: match told.rights.add {
+            Adding::ByFields(right) => Some(role(right)),
+            Adding::Otherwise | Adding::Comes { .. } => None,
+        },
+        change: role(told.rights.change),
+        remove: told.rights.remove.map(role),
+    }
 }
