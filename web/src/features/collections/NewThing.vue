@@ -20,10 +20,11 @@ const level = ref<Schemas['Level']>('story')
 
 const FROM_FILES = ['finding', 'feedback_item', 'excerpt']
 const LEVELS = ['initiative', 'epic', 'feature', 'story', 'task'] as const
-/** A form is made where it is listed, though not by its fields alone. */
-const addable = computed(() =>
-  collection.value === 'request_form' ? mayChange('request_form') : mayAdd(collection.value),
-)
+/** A form is made where it is listed, though not by its fields alone; an increment is added at its idea. */
+const addable = computed(() => {
+  if (collection.value === 'request_form') return mayChange('request_form')
+  return collection.value !== 'increment' && mayAdd(collection.value)
+})
 const words = computed(() => `a new ${KINDS[collection.value].singular}`)
 
 /** What an objective must say from the first: how one sees that it is reached. */
