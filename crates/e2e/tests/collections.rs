@@ -394,7 +394,8 @@ async fn a_viewer_looks_at_everything_and_changes_nothing() -> WebDriverResult<(
     page.go("/p/1/decide/idea?view=1").await?;
     page.click("[data-row='1'] [data-field=effort]").await?;
     page.keys("5" + Key::Enter).await?;
-    page.see_text("[role=status], [role=alert]", "It takes the role editor").await?;
+    // It is said before anything is typed away.
+    page.see_text("[role=status]", "To change it takes the role of editor").await?;
     page.see_text("[data-row='1'] [data-field=effort]", "14").await?;
     // A view of one's own is one's own affair.
     page.press_button("Save as …").await?;

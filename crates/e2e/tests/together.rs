@@ -69,8 +69,11 @@ async fn a_viewer_reads_and_an_ended_session_asks_to_sign_in() -> WebDriverResul
     let page = browse(&server.address).await?;
     page.sign_in("vik").await?;
     page.go("/p/1/decide/idea?view=ranking&at=idea:6").await?;
-    page.set_field("reach", "1").await?;
-    page.see_text("[role=status]", "It takes the role editor").await?;
+    page.see("[data-thing] [data-field=reach] .value:disabled").await?;
+    page.driver.delete_all_cookies().await?;
+    page.sign_in("wren").await?;
+    page.go("/p/1/decide/idea?view=ranking&at=idea:6").await?;
+    page.see("[data-thing] [data-field=reach] .value:enabled").await?;
     page.driver.delete_all_cookies().await?;
     page.set_field("reach", "2").await?;
     page.see_text("[role=status]", "Sign in in another tab").await?;
