@@ -73,7 +73,9 @@ async fn words_become_an_excerpt_and_are_quoted_for_an_idea() -> WebDriverResult
     page.press_button("Quote in …").await?;
     page.enter("an idea, a document, a page", "sun").await?;
     page.see_text("[aria-label=Ideas]", "A timetable for the sun").await?;
-    page.script("document.querySelector('[aria-label=Ideas] button').click()").await?;
+    // Before the words count, others stand above it.
+    let sun = "[...document.querySelectorAll('[aria-label=Ideas] button')].find(one => one.innerText.includes('for the sun'))";
+    page.script(&format!("{sun}.click()")).await?;
     page.see_text("[role=status]", "quoted 1 excerpt in").await?;
     page.go("/p/1/decide/idea?at=idea:4").await?;
     page.see_text("[data-quotes]", "quay would help us").await?;

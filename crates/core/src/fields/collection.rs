@@ -61,12 +61,6 @@ impl Collection {
         self.kind().description().list.unwrap_or(List { heading: "", title: "title" })
     }
 
-    /// What stands above it.
-    #[must_use]
-    pub fn heading(self) -> &'static str {
-        self.list().heading
-    }
-
     /// The word for its things.
     #[must_use]
     pub fn words(self) -> &'static str {
